@@ -1,0 +1,314 @@
+package access
+
+import (
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// CardKey finds a card.
+type CardKey struct {
+	Format           *cards.Format
+	Facility, Number uint64
+}
+
+// Span is a stretch of time, [From, Until).
+type Span struct{ From, Until hours.Instant }
+
+func (s Span) holds(t hours.Instant) bool { return s.From <= t && t < s.Until }
+
+// Card is a card as a controller knows it.
+type Card struct {
+	Person int32 // index into Table.People
+	Status site.CardStatus
+	Span   Span
+}
+
+// Person is a person as a controller knows one.
+type Person struct {
+	ID                             site.ID
+	Suspended, Extended, AlwaysPIN bool
+	HasPIN                         bool
+	PIN, Duress                    cards.PINHash
+	Span                           Span
+	Levels                         []LevelHeld // shared by all who hold the same
+}
+
+// LevelHeld is a level that somebody holds, and when.
+type LevelHeld struct {
+	Level int32 // index into Table.Levels
+	Span  Span
+}
+
+// Level lists for every door the schedules at which it opens it: those of door d are
+// Schedules[Start[d]:Start[d+1]].
+type Level struct {
+	ID        site.ID
+	Start     []int32
+	Schedules []int32 // index into Table.Schedules
+}
+
+// Schedule is a compiled schedule.
+type Schedule struct {
+	ID site.ID
+	hours.Schedule
+}
+
+// Table is all that decisions need, ready to be asked. It is not changed once built.
+type Table struct {
+	Zone      hours.Zone
+	Accepts   []cards.Accepts
+	Doors     []site.Door
+	Cards     map[CardKey]Card
+	PINs      map[cards.PINHash]PINOwner
+	People    []Person
+	Levels    []Level
+	Schedules []Schedule
+}
+
+// PINOwner says whose PIN it is, and whether it is the one that calls for help.
+type PINOwner struct {
+	Person int32
+	Duress bool
+}
+
+// Request is what was presented at a door, and what the door asked at that moment.
+type Request struct {
+	At           hours.Instant
+	Door         int // index into Table.Doors
+	Out          bool
+	Mode         hours.Mode
+	HasCard      bool
+	Bits         cards.Bits
+	HasPIN       bool
+	PIN          cards.PINHash
+	KeypadLocked bool
+}
+
+// Decision is the answer to a request.
+type Decision struct {
+	Reason   Reason
+	Person   site.ID // 0 where nobody was recognised
+	Extended bool
+	Read     cards.Read
+	Level    site.ID       // the level that grants, or came nearest
+	Schedule site.ID       // its schedule
+	Next     hours.Instant // outside-hours: when it opens next; 0 otherwise
+	Trace    Trace
+}
+
+// Asks returns what a side of a door asks, given the mode of the door. The way out is never barred, and
+// asks for a PIN only where it has a keypad.
+func Asks(d *site.Door, out bool, mode hours.Mode) hours.Mode {
+	if !out {
+		return mode
+	}
+	if mode == hours.Barred {
+		mode = hours.Card
+	}
+	if mode.AsksPIN() && !d.Out.Keypad {
+		mode = hours.Card
+	}
+	return mode
+}
+
+// Decide answers a request. It makes the checks in the order of the reasons, stops at the first that fails,
+// and does not allocate.
+func (t *Table) Decide(q *Request) (d Decision) {
+	door := &t.Doors[q.Door]
+	reader := &door.In
+	if q.Out {
+		reader = &door.Out
+	}
+	if !reader.Fitted {
+		d.refuse(ReaderOff, CheckReader, 0, 0)
+		return d
+	}
+	mode := Asks(door, q.Out, q.Mode)
+	who := int32(-1)
+	if q.HasCard {
+		who = t.card(q, &d)
+		if who < 0 {
+			return d
+		}
+	}
+	duress := false
+	if !q.HasCard && q.HasPIN {
+		if q.KeypadLocked {
+			d.refuse(KeypadLocked, CheckKeypad, 0, 0)
+			return d
+		}
+		if owner, ok := t.PINs[q.PIN]; ok && mode != hours.Card && mode != hours.CardAndPIN {
+			who, duress = owner.Person, owner.Duress
+		}
+	}
+	if who >= 0 && !t.person(who, q.At, &d) {
+		return d
+	}
+	if q.HasCard && q.HasPIN && q.KeypadLocked {
+		d.refuse(KeypadLocked, CheckKeypad, 0, 0)
+		return d
+	}
+	if mode == hours.Barred {
+		d.refuse(DoorBarred, CheckAsks, int64(mode), 0)
+		return d
+	}
+	ok, called := t.asked(q, mode, who, &d)
+	if !ok {
+		return d
+	}
+	if mode == hours.Free {
+		d.Reason = GrantedFree
+		return d
+	}
+	if !t.level(who, q, &d) {
+		return d
+	}
+	d.Reason = Granted
+	if duress || called {
+		d.Reason = GrantedDuress
+	}
+	return d
+}
+
+func (d *Decision) refuse(r Reason, kind CheckKind, a, b int64) {
+	d.Reason = r
+	d.Trace.add(kind, false, a, b)
+}
+
+// card decodes the read and finds the card; it returns its person, or -1.
+func (t *Table) card(q *Request, d *Decision) int32 {
+	d.Read = cards.Decode(&q.Bits, t.Accepts)
+	if d.Read.Fault != cards.Fits {
+		reason := [...]Reason{cards.WrongLength: FormatUnknown, cards.WrongParity: ParityWrong, cards.WrongFacility: FacilityWrong}
+		d.refuse(reason[d.Read.Fault], CheckRead, int64(d.Read.Fault), int64(d.Read.Detail))
+		return -1
+	}
+	d.Trace.add(CheckRead, true, 0, 0)
+	c, ok := t.Cards[CardKey{d.Read.Format, d.Read.Facility, d.Read.Number}]
+	if !ok {
+		d.refuse(CardUnknown, CheckCard, 0, 0)
+		return -1
+	}
+	d.Person = t.People[c.Person].ID
+	reason := NoReason
+	switch {
+	case c.Status == site.Lost:
+		reason = CardLost
+	case c.Status == site.Stolen:
+		reason = CardStolen
+	case c.Status != site.Active:
+		reason = CardSuspended
+	case q.At < c.Span.From:
+		reason = CardNotYet
+	case q.At >= c.Span.Until:
+		reason = CardExpired
+	default:
+		d.Trace.add(CheckCard, true, 0, 0)
+		return c.Person
+	}
+	d.refuse(reason, CheckCard, int64(c.Span.From), int64(c.Span.Until))
+	return -1
+}
+
+func (t *Table) person(who int32, at hours.Instant, d *Decision) bool {
+	p := &t.People[who]
+	d.Person, d.Extended = p.ID, p.Extended
+	reason := NoReason
+	switch {
+	case p.Suspended:
+		reason = PersonSuspended
+	case at < p.Span.From:
+		reason = PersonNotYet
+	case at >= p.Span.Until:
+		reason = PersonExpired
+	}
+	if reason != NoReason {
+		d.refuse(reason, CheckPerson, int64(p.Span.From), int64(p.Span.Until))
+		return false
+	}
+	d.Trace.add(CheckPerson, true, 0, 0)
+	return true
+}
+
+// asked checks that what was presented is what the door asks; called reports a PIN under duress.
+func (t *Table) asked(q *Request, mode hours.Mode, who int32, d *Decision) (ok, called bool) {
+	needPIN := mode == hours.PIN || mode == hours.CardAndPIN
+	needCard := mode == hours.Card || mode == hours.CardAndPIN
+	if who >= 0 && q.HasCard && mode != hours.Free && t.People[who].AlwaysPIN {
+		needPIN = true
+	}
+	asks := int64(mode)
+	switch {
+	case mode == hours.Free:
+		d.Trace.add(CheckAsks, true, asks, 0)
+		return true, false
+	case needCard && !q.HasCard:
+		d.refuse(NeedCard, CheckAsks, asks, 0)
+		return false, false
+	case needPIN && !q.HasPIN:
+		d.refuse(NeedPIN, CheckAsks, asks, 0)
+		return false, false
+	}
+	d.Trace.add(CheckAsks, true, asks, 0)
+	if !q.HasPIN {
+		return true, false
+	}
+	if who < 0 {
+		d.refuse(WrongPIN, CheckPIN, 0, 0)
+		return false, false
+	}
+	if q.HasCard { // the PIN must be this person's
+		p := &t.People[who]
+		called = p.HasPIN && q.PIN == p.Duress
+		if !p.HasPIN || q.PIN != p.PIN && !called {
+			d.refuse(WrongPIN, CheckPIN, 0, 0)
+			return false, false
+		}
+	}
+	d.Trace.add(CheckPIN, true, 0, 0)
+	return true, called
+}
+
+// level looks for a level that covers the door now. Where none does it says which came nearest.
+func (t *Table) level(who int32, q *Request, d *Decision) bool {
+	w := t.Zone.Wall(q.At)
+	var dated, closed bool
+	var datedLevel site.ID
+	for _, held := range t.People[who].Levels {
+		l := &t.Levels[held.Level]
+		for _, s := range l.Schedules[l.Start[q.Door]:l.Start[q.Door+1]] {
+			if !held.Span.holds(q.At) {
+				dated, datedLevel = true, l.ID
+				continue
+			}
+			schedule := &t.Schedules[s]
+			if schedule.Open(w.Day, w.Minute) {
+				d.Level, d.Schedule, d.Next = l.ID, schedule.ID, 0
+				d.Trace.add(CheckLevel, true, int64(l.ID), 0)
+				d.Trace.add(CheckHours, true, int64(schedule.ID), 0)
+				return true
+			}
+			next := schedule.Next(&t.Zone, q.At)
+			if next >= held.Span.Until {
+				next = hours.Never
+			}
+			if !closed || next < d.Next {
+				d.Level, d.Schedule, d.Next = l.ID, schedule.ID, next
+			}
+			closed = true
+		}
+	}
+	switch {
+	case closed:
+		d.Trace.add(CheckLevel, true, int64(d.Level), 0)
+		d.refuse(OutsideHours, CheckHours, int64(d.Schedule), int64(d.Next))
+	case dated:
+		d.Level = datedLevel
+		d.Trace.add(CheckLevel, true, int64(datedLevel), 0)
+		d.refuse(LevelDates, CheckDates, int64(datedLevel), 0)
+	default:
+		d.refuse(NoLevel, CheckLevel, 0, 0)
+	}
+	return false
+}

@@ -1,0 +1,288 @@
+// Package cards turns the bits of a read into the fields of a card format, and back, and says exactly why
+// a read fits no format.
+package cards
+
+import (
+	"errors"
+	"fmt"
+	"math/bits"
+	"strings"
+)
+
+// MaxBits is the longest read that is understood.
+const MaxBits = 256
+
+// Bits is a read as it came from the reader, first bit first.
+type Bits struct {
+	N    int
+	data [MaxBits / 8]byte
+}
+
+// At returns bit i, counted from 0.
+func (b *Bits) At(i int) bool { return b.data[i>>3]>>(7-i&7)&1 != 0 }
+
+func (b *Bits) set(i int, on bool) {
+	b.data[i>>3] &^= 1 << (7 - i&7)
+	if on {
+		b.data[i>>3] |= 1 << (7 - i&7)
+	}
+}
+
+// Flip returns the read with bit i turned over, as a damaged line would.
+func (b Bits) Flip(i int) Bits {
+	b.set(i, !b.At(i))
+	return b
+}
+
+// Field reads bits [from, from+n) as a number, most significant first; n is at most 64.
+func (b *Bits) Field(from, n int) uint64 {
+	var v uint64
+	for i := from; i < from+n; i++ {
+		v <<= 1
+		if b.At(i) {
+			v |= 1
+		}
+	}
+	return v
+}
+
+func (b *Bits) setField(from, n int, v uint64) {
+	for i := 0; i < n; i++ {
+		b.set(from+i, v>>(n-1-i)&1 != 0)
+	}
+}
+
+// String writes the read as ones and zeros.
+func (b Bits) String() string {
+	out := make([]byte, b.N)
+	for i := range out {
+		out[i] = '0'
+		if b.At(i) {
+			out[i] = '1'
+		}
+	}
+	return string(out)
+}
+
+// ParseBits reads ones and zeros; spaces are skipped.
+func ParseBits(s string) (Bits, error) {
+	var b Bits
+	for i, r := range s {
+		switch r {
+		case ' ':
+		case '0', '1':
+			if b.N == MaxBits {
+				return Bits{}, fmt.Errorf("a read has at most %d bits", MaxBits)
+			}
+			b.N++
+			b.set(b.N-1, r == '1')
+		default:
+			return Bits{}, fmt.Errorf("position %d: a read is written with 0 and 1, not %q", i+1, r)
+		}
+	}
+	if b.N == 0 {
+		return Bits{}, errors.New("a read has at least one bit")
+	}
+	return b, nil
+}
+
+// MarshalText writes the read as ones and zeros.
+func (b Bits) MarshalText() ([]byte, error) { return []byte(b.String()), nil }
+
+// UnmarshalText reads ones and zeros; nothing is an empty read.
+func (b *Bits) UnmarshalText(text []byte) error {
+	if len(text) == 0 {
+		*b = Bits{}
+		return nil
+	}
+	v, err := ParseBits(string(text))
+	*b = v
+	return err
+}
+
+// Field is a range of bits that holds a number, most significant first.
+type Field struct{ From, Len int }
+
+// Parity is one parity bit over a range; the bit itself is not in the range.
+type Parity struct {
+	Bit       int // counted from 0
+	From, Len int
+	Odd       bool
+}
+
+// Format says where the fields and parity bits of a read are. Len 0 means any length up to 64, all of it
+// the number.
+type Format struct {
+	Name             string
+	Len              int
+	Facility, Number Field
+	Parity           []Parity
+}
+
+// The built-in formats.
+var (
+	// Standard26 is the 26-bit format: even parity over bits 2–13, 8 bits of facility code, 16 of number,
+	// odd parity over bits 14–25 (SIA AC-01; the rule is quoted from memory).
+	Standard26 = Format{
+		Name: "26-bit", Len: 26, Facility: Field{1, 8}, Number: Field{9, 16},
+		Parity: []Parity{{Bit: 0, From: 1, Len: 12}, {Bit: 25, From: 13, Len: 12, Odd: true}},
+	}
+	// Raw takes the whole read as one number.
+	Raw = Format{Name: "raw"}
+)
+
+// BuiltIn lists the built-in formats in the order in which a reader tries them.
+var BuiltIn = []*Format{&Standard26, &Raw}
+
+// ByName finds a built-in format, or nil.
+func ByName(name string) *Format {
+	for _, f := range BuiltIn {
+		if f.Name == name {
+			return f
+		}
+	}
+	return nil
+}
+
+// Check says whether a facility code and a number fit into the format.
+func (f *Format) Check(facility, number uint64) error {
+	if f.Len == 0 {
+		if facility != 0 {
+			return fmt.Errorf("facility code: a %s card has none", f.Name)
+		}
+		return nil
+	}
+	if most := uint64(1)<<f.Facility.Len - 1; facility > most {
+		return fmt.Errorf("facility code %d is more than %d, the most a %s card holds", facility, most, f.Name)
+	}
+	if most := uint64(1)<<f.Number.Len - 1; number > most {
+		return fmt.Errorf("card number %d is more than %d, the most a %s card holds", number, most, f.Name)
+	}
+	return nil
+}
+
+// Encode returns the read of a card. A raw number is written with as many bits as it needs, 32 at least;
+// only lengths that no other format claims are used.
+func (f *Format) Encode(facility, number uint64) (Bits, error) {
+	if err := f.Check(facility, number); err != nil {
+		return Bits{}, err
+	}
+	var b Bits
+	if f.Len == 0 {
+		b.N = max(32, bits.Len64(number))
+		b.setField(0, b.N, number)
+		return b, nil
+	}
+	b.N = f.Len
+	b.setField(f.Facility.From, f.Facility.Len, facility)
+	b.setField(f.Number.From, f.Number.Len, number)
+	for _, p := range f.Parity {
+		b.set(p.Bit, p.over(&b))
+	}
+	return b, nil
+}
+
+// over returns what the parity bit must be.
+func (p Parity) over(b *Bits) bool {
+	odd := p.Odd
+	for i := p.From; i < p.From+p.Len; i++ {
+		odd = odd != b.At(i)
+	}
+	return odd
+}
+
+// Fault is why a read fits no format.
+type Fault uint8
+
+// The faults, in the order in which they are looked for; a later one got further.
+const (
+	Fits          Fault = iota
+	WrongLength         // no format has this many bits; Detail is the number of bits
+	WrongParity         // Detail is the parity group, counted from 1
+	WrongFacility       // Detail is the facility code
+)
+
+// Accepts is a format a reader takes, with the facility codes it accepts; none listed means all.
+type Accepts struct {
+	Format     *Format
+	Facilities []uint64
+}
+
+// Read is a decoded read, or the fault of the format that came nearest.
+type Read struct {
+	Format           *Format
+	Facility, Number uint64
+	Fault            Fault
+	Detail           uint64
+}
+
+// Decode tries the formats in order and returns the first that fits. Where none does, the result carries
+// the fault of the format that came nearest. It does not allocate.
+func Decode(b *Bits, accepts []Accepts) Read {
+	best := Read{Fault: WrongLength, Detail: uint64(b.N)}
+	for i := range accepts {
+		r := accepts[i].decode(b)
+		if r.Fault == Fits {
+			return r
+		}
+		if r.Fault > best.Fault {
+			best = r
+		}
+	}
+	return best
+}
+
+func (a *Accepts) decode(b *Bits) Read {
+	f := a.Format
+	if f.Len == 0 {
+		// A length that a format with parity claims is that format's; a damaged 26-bit read is not a number.
+		if b.N == 0 || b.N > 64 || b.N == Standard26.Len {
+			return Read{Format: f, Fault: WrongLength, Detail: uint64(b.N)}
+		}
+		return Read{Format: f, Number: b.Field(0, b.N)}
+	}
+	if b.N != f.Len {
+		return Read{Format: f, Fault: WrongLength, Detail: uint64(b.N)}
+	}
+	for i, p := range f.Parity {
+		if b.At(p.Bit) != p.over(b) {
+			return Read{Format: f, Fault: WrongParity, Detail: uint64(i + 1)}
+		}
+	}
+	r := Read{Format: f, Facility: b.Field(f.Facility.From, f.Facility.Len), Number: b.Field(f.Number.From, f.Number.Len)}
+	if len(a.Facilities) == 0 {
+		return r
+	}
+	for _, ok := range a.Facilities {
+		if r.Facility == ok {
+			return r
+		}
+	}
+	r.Fault, r.Detail = WrongFacility, r.Facility
+	return r
+}
+
+// Number writes a card's number as people say it: 42-12345, or the bare number where there is no facility code.
+func Number(format string, facility, number uint64) string {
+	if format == Raw.Name {
+		return fmt.Sprint(number)
+	}
+	return fmt.Sprintf("%d-%05d", facility, number)
+}
+
+// Explain says in words why a read fits none of the formats.
+func (r Read) Explain(accepts []Accepts) string {
+	switch r.Fault {
+	case WrongParity:
+		return fmt.Sprintf("parity of group %d is wrong: the read is damaged", r.Detail)
+	case WrongFacility:
+		return fmt.Sprintf("facility code %d is not accepted here", r.Detail)
+	case WrongLength:
+		var names []string
+		for _, a := range accepts {
+			names = append(names, a.Format.Name)
+		}
+		return fmt.Sprintf("%d bits fit no format of this reader (%s)", r.Detail, strings.Join(names, ", "))
+	}
+	return fmt.Sprintf("%s, %s", r.Format.Name, Number(r.Format.Name, r.Facility, r.Number))
+}

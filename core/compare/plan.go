@@ -1,0 +1,66 @@
+// Package compare says what an edit does before it is saved.
+package compare
+
+import (
+	"fmt"
+
+	"amberkeystone/core/hours"
+)
+
+// Consequence is one line of what an edit does. Sign is +1 for a gain, -1 for a loss, 0 for neither.
+type Consequence struct {
+	Words string `json:"words"`
+	Sign  int    `json:"sign"`
+}
+
+func duration(minutes int) string {
+	sign := "+"
+	if minutes < 0 {
+		sign, minutes = "−", -minutes
+	}
+	return fmt.Sprintf("%s%d h %02d", sign, minutes/60, minutes%60)
+}
+
+// Plans tells how many hours a week each passage mode gains or loses between two patterns.
+func Plans(was, is hours.Pattern) []Consequence {
+	a, b := was.Minutes(), is.Minutes()
+	var out []Consequence
+	for _, m := range hours.Modes {
+		if d := b[m] - a[m]; d != 0 {
+			out = append(out, Consequence{fmt.Sprintf("%s %s a week", duration(d), m), sign(d)})
+		}
+	}
+	return out
+}
+
+// Weeks tells how many hours a schedule gains or loses.
+func Weeks(was, is hours.Week) []Consequence {
+	d := is.Minutes() - was.Minutes()
+	if d == 0 {
+		return nil
+	}
+	return []Consequence{{duration(d) + " open a week", sign(d)}}
+}
+
+// FirstDifference returns the first instant from a moment on, within nine days, at which two patterns ask
+// different things in a zone.
+func FirstDifference(was, is hours.Pattern, z *hours.Zone, from hours.Instant) (hours.Instant, bool) {
+	a, b := hours.CompilePlan(was), hours.CompilePlan(is)
+	for at := from; at < from+9*86400*1000; at = min(a.Next(z, at), b.Next(z, at)) {
+		x, _ := a.ModeAt(z, at)
+		if y, _ := b.ModeAt(z, at); x != y {
+			return at, true
+		}
+	}
+	return 0, false
+}
+
+func sign(n int) int {
+	switch {
+	case n > 0:
+		return 1
+	case n < 0:
+		return -1
+	}
+	return 0
+}

@@ -1,0 +1,291 @@
+// Package door is one door: lock, contact, exit request, their timers and alarms.
+package door
+
+import (
+	"time"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Kind is what happened at a door.
+type Kind uint8
+
+// What happens at a door.
+const (
+	Opened      Kind = iota + 1 // with a reason: grant, exit request, free
+	OpenedAlone                 // without one; Forced follows unless a reason turns up within the delay
+	Closed
+	Entered      // the person of the last grant went through
+	NotTaken     // granted, never opened
+	ExitAsked    // the exit request was used
+	Forced       // alarm: opened without grant, exit request or free mode
+	ForcedEnded  // the forced door was closed
+	HeldWarning  // held open soon
+	HeldOpen     // alarm: open too long
+	HeldEnded    // the held door was closed, or may stand open now
+	LockReleased // the lock lets go
+	LockLocked   // the lock holds
+)
+
+// Event is one thing that happened, to whom it belongs.
+type Event struct {
+	At     hours.Instant
+	Kind   Kind
+	Person site.ID
+}
+
+// Door is the state of one door. The zero value with a configuration is closed and locked.
+type Door struct {
+	Config *site.Door
+
+	free     bool
+	until    hours.Instant // the lock is released until then; 0: it is not
+	forLeaf  bool          // released past its time, until the leaf closes
+	excused  hours.Instant // an opening before then is legitimate although the lock holds
+	open     bool
+	forcedAt hours.Instant // when the forced alarm is due; 0: none pending
+	forced   bool
+	since    hours.Instant // from when held-open counts
+	warned   bool
+	held     bool
+	person   site.ID // whose pass is not taken yet
+	pending  bool
+
+	Log []Event // what happened since the caller last emptied it
+}
+
+// Open reports whether the leaf is open, as far as the contact tells.
+func (d *Door) Open() bool { return d.open }
+
+// Free reports whether the door is free.
+func (d *Door) Free() bool { return d.free }
+
+// Released reports whether the lock is released.
+func (d *Door) Released() bool { return d.free || d.until != 0 || d.forLeaf }
+
+// ReleasedUntil returns when the lock closes by itself, or 0.
+func (d *Door) ReleasedUntil() hours.Instant { return d.until }
+
+// Alarm returns the alarm that stands: Forced, HeldOpen, HeldWarning, or 0.
+func (d *Door) Alarm() Kind {
+	switch {
+	case d.forced:
+		return Forced
+	case d.held:
+		return HeldOpen
+	case d.warned:
+		return HeldWarning
+	}
+	return 0
+}
+
+func (d *Door) emit(at hours.Instant, k Kind, who site.ID) { d.Log = append(d.Log, Event{at, k, who}) }
+
+func seconds(n int) time.Duration { return time.Duration(n) * time.Second }
+
+func (d *Door) hasContact() bool { return d.Config.Contact != site.NotFitted }
+
+// Grant releases the lock for a person: for the extended time where they need it. A grant while the lock is
+// released restarts its time and never shortens it.
+func (d *Door) Grant(now hours.Instant, person site.ID, extended bool) {
+	length := d.Config.Unlock
+	if extended {
+		length = d.Config.Extended
+	}
+	d.settle(now)
+	if d.free {
+		return
+	}
+	d.release(now, now.Add(seconds(length)))
+	if !d.hasContact() || d.open {
+		d.emit(now, Entered, person)
+		return
+	}
+	d.person, d.pending = person, true
+}
+
+// ExitRequest is the exit button, motion detector or touchless reader.
+func (d *Door) ExitRequest(now hours.Instant) {
+	d.emit(now, ExitAsked, 0)
+	d.settle(now)
+	until := now.Add(seconds(d.Config.ExitTime))
+	if d.Config.ExitReleases && !d.free {
+		d.release(now, until)
+		return
+	}
+	d.excused = max(d.excused, until)
+}
+
+// settle excuses an opening that is waiting to be an alarm, and counts held-open anew.
+func (d *Door) settle(now hours.Instant) {
+	if !d.open {
+		return
+	}
+	d.forcedAt = 0
+	d.since = now
+	d.warned = false
+}
+
+func (d *Door) release(now, until hours.Instant) {
+	was := d.Released()
+	d.until = max(d.until, until)
+	d.forLeaf = false
+	if !was {
+		d.emit(now, LockReleased, 0)
+	}
+}
+
+// lock ends a momentary release. A free door stays released.
+func (d *Door) lock(now hours.Instant) {
+	was := d.Released()
+	d.until, d.forLeaf = 0, false
+	if was && !d.Released() {
+		d.emit(now, LockLocked, 0)
+	}
+}
+
+// Contact is what the door contact says.
+func (d *Door) Contact(now hours.Instant, open bool) {
+	if open == d.open || !d.hasContact() {
+		return
+	}
+	d.open = open
+	if open {
+		d.opened(now)
+		return
+	}
+	d.closed(now)
+}
+
+func (d *Door) opened(now hours.Instant) {
+	d.since = now
+	switch {
+	case d.Released() || now < d.excused:
+		d.emit(now, Opened, d.person)
+	default:
+		d.emit(now, OpenedAlone, 0)
+		d.forcedAt = now.Add(seconds(d.Config.Forced))
+		d.expire(now)
+		return
+	}
+	if d.pending {
+		d.emit(now, Entered, d.person)
+		d.person, d.pending = 0, false
+	}
+	if d.Config.Relock == site.OnOpening && d.until != 0 {
+		d.lock(now)
+	}
+}
+
+func (d *Door) closed(now hours.Instant) {
+	d.emit(now, Closed, 0)
+	if d.forced {
+		d.emit(now, ForcedEnded, 0)
+	}
+	if d.held {
+		d.emit(now, HeldEnded, 0)
+	}
+	d.forcedAt, d.since = 0, 0
+	d.forced, d.warned, d.held = false, false, false
+	if d.Config.Relock == site.OnClosing || d.forLeaf {
+		d.lock(now)
+	}
+}
+
+// SetFree says whether the door is free now.
+func (d *Door) SetFree(now hours.Instant, free bool) {
+	if free == d.free {
+		return
+	}
+	was := d.Released()
+	d.free = free
+	if free {
+		if d.held {
+			d.emit(now, HeldEnded, 0)
+		}
+		d.warned, d.held, d.forcedAt = false, false, 0
+		d.person, d.pending = 0, false
+	} else if d.open {
+		d.since = now
+		d.forLeaf = d.Config.Relock == site.OnClosing
+	}
+	switch {
+	case d.Released() && !was:
+		d.emit(now, LockReleased, 0)
+	case !d.Released() && was:
+		d.emit(now, LockLocked, 0)
+	}
+}
+
+// Wake returns when the door has something to do next, or hours.Never.
+func (d *Door) Wake() hours.Instant {
+	w := hours.Never
+	if d.until != 0 {
+		w = min(w, d.until)
+	}
+	if d.forcedAt != 0 {
+		w = min(w, d.forcedAt)
+	}
+	if at := d.warnAt(); at != 0 {
+		w = min(w, at)
+	}
+	if at := d.heldAt(); at != 0 {
+		w = min(w, at)
+	}
+	return w
+}
+
+func (d *Door) counts() bool { return d.open && !d.free && !d.held && !d.forced }
+
+func (d *Door) heldAt() hours.Instant {
+	if !d.counts() {
+		return 0
+	}
+	return d.since.Add(seconds(d.Config.HeldOpen))
+}
+
+func (d *Door) warnAt() hours.Instant {
+	if !d.counts() || d.warned || d.Config.PreAlarm == 0 {
+		return 0
+	}
+	return d.since.Add(seconds(d.Config.HeldOpen - d.Config.PreAlarm))
+}
+
+// Tick does what is due at now. Callers tick at Wake, so that nothing is done late.
+func (d *Door) Tick(now hours.Instant) { d.expire(now) }
+
+func (d *Door) expire(now hours.Instant) {
+	if d.until != 0 && now >= d.until {
+		if d.pending {
+			d.emit(now, NotTaken, d.person)
+			d.person, d.pending = 0, false
+		}
+		if d.Config.Relock == site.OnClosing && d.open {
+			d.until, d.forLeaf = 0, true
+		} else {
+			d.lock(now)
+		}
+	}
+	if d.forcedAt != 0 && now >= d.forcedAt {
+		d.forcedAt, d.forced = 0, true
+		d.emit(now, Forced, 0)
+	}
+	if at := d.warnAt(); at != 0 && now >= at {
+		d.warned = true
+		d.emit(now, HeldWarning, 0)
+	}
+	if at := d.heldAt(); at != 0 && now >= at {
+		d.held = true
+		d.emit(now, HeldOpen, 0)
+	}
+}
+
+// Shift moves every timer along when the clock is set, so that what is left of them stays the same.
+func (d *Door) Shift(by time.Duration) {
+	for _, t := range [...]*hours.Instant{&d.until, &d.excused, &d.forcedAt, &d.since} {
+		if *t != 0 {
+			*t = t.Add(by)
+		}
+	}
+}

@@ -1,0 +1,62 @@
+// Package hours says what holds at an instant: wall-clock periods, weeks, schedules and passage plans,
+// read in the zone of a controller, and when that next changes.
+package hours
+
+import "time"
+
+// Instant is a moment as Unix milliseconds, UTC. The zero value is 1970-01-01T00:00:00Z.
+type Instant int64
+
+// Never is later than every instant that occurs; it stands for "does not change again".
+const Never = Instant(1<<62 - 1)
+
+// At converts a time to an Instant, dropping what is finer than a millisecond.
+func At(t time.Time) Instant { return Instant(t.UnixMilli()) }
+
+// Time returns the instant as a time in UTC.
+func (i Instant) Time() time.Time { return time.UnixMilli(int64(i)).UTC() }
+
+// Add returns the instant d later.
+func (i Instant) Add(d time.Duration) Instant { return i + Instant(d/time.Millisecond) }
+
+// Sub returns how long i is after j.
+func (i Instant) Sub(j Instant) time.Duration { return time.Duration(i-j) * time.Millisecond }
+
+// Day counts local calendar days from 1970-01-01.
+type Day int32
+
+// DayOf returns the day of a civil date.
+func DayOf(year int, month time.Month, day int) Day {
+	return Day(floorDiv(time.Date(year, month, day, 0, 0, 0, 0, time.UTC).Unix(), 86400))
+}
+
+// Date returns the civil date of the day.
+func (d Day) Date() (year int, month time.Month, day int) {
+	return time.Unix(int64(d)*86400, 0).UTC().Date()
+}
+
+// String writes the day as 2006-01-02.
+func (d Day) String() string { return time.Unix(int64(d)*86400, 0).UTC().Format(time.DateOnly) }
+
+// ParseDay reads 2006-01-02.
+func ParseDay(s string) (Day, error) {
+	t, err := time.Parse(time.DateOnly, s)
+	if err != nil {
+		return 0, err
+	}
+	return Day(floorDiv(t.Unix(), 86400)), nil
+}
+
+// Weekday counts from Monday = 0 to Sunday = 6 (ISO 8601 order).
+func (d Day) Weekday() int { return int(((int64(d)+3)%7 + 7) % 7) }
+
+// Monday returns the first day of the ISO week that d is in.
+func (d Day) Monday() Day { return d - Day(d.Weekday()) }
+
+func floorDiv(a, b int64) int64 {
+	q := a / b
+	if a%b < 0 {
+		q--
+	}
+	return q
+}

@@ -1,0 +1,101 @@
+package hours
+
+import (
+	"fmt"
+	"slices"
+)
+
+// DayMinutes is the length of a local day on the clock face.
+const DayMinutes = 1440
+
+// Period is a span of wall-clock minutes, [Start, End). It belongs to the day on which it starts; an End
+// past 1440 is the next day's, so 22:00-06:00 is {1320, 1800}. Valid: 0 ≤ Start < 1440, Start < End ≤ Start+1440.
+type Period struct {
+	Start int `json:"start" doc:"Minute of the local day on which it starts"`
+	End   int `json:"end" doc:"Minute at which it ends; past 1440 is on the next day"`
+}
+
+// Valid says what is wrong with a period, or nothing.
+func (p Period) Valid() error {
+	switch {
+	case p.Start < 0 || p.Start >= DayMinutes:
+		return fmt.Errorf("a period starts between 00:00 and 23:59, not at minute %d", p.Start)
+	case p.End <= p.Start:
+		return fmt.Errorf("a period ends after it starts: %s", p)
+	case p.End > p.Start+DayMinutes:
+		return fmt.Errorf("a period lasts at most 24 hours: %s", p)
+	}
+	return nil
+}
+
+// String writes 08:30-17:00; an end on the next day is written as its clock time (22:00-06:00).
+func (p Period) String() string {
+	end := p.End
+	if end > DayMinutes {
+		end -= DayMinutes
+	}
+	return Clock(p.Start) + "-" + Clock(end)
+}
+
+// Clock writes a minute of the day as 08:30. 1440 is 24:00.
+func Clock(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60, minute%60) }
+
+// Week is a list of periods for each weekday, Monday first.
+type Week [7][]Period
+
+// Always is open at every minute, the empty week at none; neither can be edited.
+func Always() Week {
+	var w Week
+	for d := range w {
+		w[d] = []Period{{0, DayMinutes}}
+	}
+	return w
+}
+
+// Valid says what is wrong with a week, or nothing.
+func (w Week) Valid() error {
+	for d, periods := range w {
+		for _, p := range periods {
+			if err := p.Valid(); err != nil {
+				return fmt.Errorf("%s: %w", DayNames[d], err)
+			}
+		}
+	}
+	return nil
+}
+
+// DayNames are the weekdays as opening-hours text writes them, Monday first.
+var DayNames = [7]string{"Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"}
+
+// Normal returns the same hours with periods sorted, and touching or overlapping ones of one day joined.
+func (w Week) Normal() Week {
+	var out Week
+	for d, periods := range w {
+		sorted := slices.Clone(periods)
+		slices.SortFunc(sorted, func(a, b Period) int { return a.Start - b.Start })
+		for _, p := range sorted {
+			n := len(out[d])
+			if n > 0 && p.Start <= out[d][n-1].End {
+				last := &out[d][n-1]
+				last.End = min(max(last.End, p.End), last.Start+DayMinutes)
+				continue
+			}
+			out[d] = append(out[d], p)
+		}
+	}
+	return out
+}
+
+// Minutes returns how many of the 10080 minutes of an ordinary week are open.
+func (w Week) Minutes() int {
+	s := CompileWeek(w)
+	n := 0
+	for d := range Day(7) {
+		m := s.mask(mondayZero + d)
+		n += m.count()
+	}
+	return n
+}
+
+// mondayZero is a Monday: 1970-01-05.
+const mondayZero = Day(4)

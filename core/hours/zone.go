@@ -1,0 +1,102 @@
+package hours
+
+import (
+	"sort"
+	"time"
+)
+
+// Offset is one stretch of constant offset: from At on, local time is UTC plus Seconds.
+type Offset struct {
+	At      Instant `json:"at"`
+	Seconds int32   `json:"seconds"`
+	Abbrev  string  `json:"abbrev"`
+}
+
+// Zone is a time zone as a list of offset changes, so that whoever holds it needs no zone data.
+// Offsets are ascending; the first also holds before its own instant, the last for ever after.
+type Zone struct {
+	Name    string   `json:"name"`
+	Offsets []Offset `json:"offsets"`
+}
+
+// Wall is what a clock on the wall shows.
+type Wall struct {
+	Day    Day
+	Minute int // of the local day, 0..1439
+	Second int
+}
+
+// ZoneFrom lists the offset changes of a location between two instants.
+// It probes hour by hour and never asks Time.ZoneBounds, which errs past the stored transitions.
+func ZoneFrom(loc *time.Location, from, to Instant) Zone {
+	const step = Instant(6 * time.Hour / time.Millisecond)
+	z := Zone{Name: loc.String()}
+	at := func(i Instant) (string, int) { return i.Time().In(loc).Zone() }
+	abbrev, offset := at(from)
+	z.Offsets = append(z.Offsets, Offset{At: from, Seconds: int32(offset), Abbrev: abbrev})
+	for lo := from; lo < to; lo += step {
+		hi := min(lo+step, to)
+		nextAbbrev, nextOffset := at(hi)
+		if nextOffset == offset && nextAbbrev == abbrev {
+			continue
+		}
+		n := sort.Search(int((hi-lo)/1000), func(s int) bool {
+			a, o := at(lo + Instant(s)*1000)
+			return o != offset || a != abbrev
+		})
+		abbrev, offset = nextAbbrev, nextOffset
+		z.Offsets = append(z.Offsets, Offset{At: lo + Instant(n)*1000, Seconds: int32(offset), Abbrev: abbrev})
+	}
+	return z
+}
+
+// OffsetAt returns the stretch that holds at an instant and the instant at which it ends.
+func (z *Zone) OffsetAt(i Instant) (Offset, Instant) {
+	if len(z.Offsets) == 0 {
+		return Offset{Abbrev: "UTC"}, Never
+	}
+	k := len(z.Offsets) - 1
+	for k > 0 && z.Offsets[k].At > i {
+		k--
+	}
+	end := Never
+	if k+1 < len(z.Offsets) {
+		end = z.Offsets[k+1].At
+	}
+	return z.Offsets[k], end
+}
+
+// Wall reads the local clock at an instant.
+func (z *Zone) Wall(i Instant) Wall {
+	o, _ := z.OffsetAt(i)
+	return wall(i, o)
+}
+
+func wall(i Instant, o Offset) Wall {
+	s := floorDiv(int64(i), 1000) + int64(o.Seconds)
+	day := floorDiv(s, 86400)
+	rest := int(s - day*86400)
+	return Wall{Day: Day(day), Minute: rest / 60, Second: rest % 60}
+}
+
+// Resolve returns the instant of a wall time. In the hour that does not exist it uses the offset before
+// the change; in the hour that comes twice, the first (RFC 5545, 3.3.5).
+func (z *Zone) Resolve(d Day, minute int) Instant {
+	local := (int64(d)*86400 + int64(minute)*60) * 1000
+	before, _ := z.OffsetAt(Instant(local - 24*3600*1000))
+	after, _ := z.OffsetAt(Instant(local + 24*3600*1000))
+	a := Instant(local - int64(before.Seconds)*1000)
+	b := Instant(local - int64(after.Seconds)*1000)
+	oa, _ := z.OffsetAt(a)
+	ob, _ := z.OffsetAt(b)
+	if oa.Seconds != before.Seconds && ob.Seconds == after.Seconds {
+		return b
+	}
+	return a
+}
+
+// Time returns the instant as a time whose location has the offset that holds then.
+func (z *Zone) Time(i Instant) time.Time {
+	o, _ := z.OffsetAt(i)
+	return i.Time().In(time.FixedZone(o.Abbrev, int(o.Seconds)))
+}

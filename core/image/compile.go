@@ -1,0 +1,133 @@
+package image
+
+import (
+	"amberkeystone/core/access"
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Compiled is an image ready for deciding.
+type Compiled struct {
+	*access.Table
+	Settings site.Settings
+	PINKey   []byte
+	Plans    []hours.Plan // of Doors[i]
+}
+
+// Compile prepares an image. People who hold the same levels on the same dates share one list.
+func (im *Image) Compile() *Compiled {
+	t := &access.Table{
+		Zone: im.Zone, Doors: im.Doors,
+		Cards: make(map[access.CardKey]access.Card, len(im.People)),
+		PINs:  map[cards.PINHash]access.PINOwner{},
+	}
+	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey}
+	for _, f := range im.Settings.Cards {
+		t.Accepts = append(t.Accepts, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
+	}
+	plans := map[site.ID]hours.Plan{}
+	for _, p := range im.Plans {
+		plans[p.ID] = hours.CompilePlan(p.Pattern)
+	}
+	door := map[site.ID]int{}
+	for i, d := range im.Doors {
+		door[d.ID] = i
+		c.Plans = append(c.Plans, plans[d.PlanID])
+	}
+	schedule := map[site.ID]int32{}
+	for i, s := range im.Schedules {
+		schedule[s.ID] = int32(i)
+		t.Schedules = append(t.Schedules, access.Schedule{ID: s.ID, Schedule: hours.CompileWeek(s.Week)})
+	}
+	level := map[site.ID]int32{}
+	for i, l := range im.Levels {
+		level[l.ID] = int32(i)
+		t.Levels = append(t.Levels, compileLevel(l, door, schedule, len(im.Doors)))
+	}
+	shared := newSets(level, &t.Zone)
+	t.People = make([]access.Person, len(im.People))
+	for i := range im.People {
+		p := &im.People[i]
+		who := access.Person{
+			ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
+			Span: span(p.Dates, &t.Zone), Levels: shared.of(p.Levels),
+		}
+		if p.PIN != nil && p.Duress != nil {
+			who.HasPIN, who.PIN, who.Duress = true, *p.PIN, *p.Duress
+			t.PINs[*p.PIN] = access.PINOwner{Person: int32(i)}
+			t.PINs[*p.Duress] = access.PINOwner{Person: int32(i), Duress: true}
+		}
+		t.People[i] = who
+		for _, h := range p.Cards {
+			key := access.CardKey{Format: cards.ByName(h.Format), Facility: h.Facility, Number: h.Number}
+			t.Cards[key] = access.Card{Person: int32(i), Status: h.Status, Span: span(h.Dates, &t.Zone)}
+		}
+	}
+	return c
+}
+
+// compileLevel lays the entries out by door; counting first makes it one pass over the doors.
+func compileLevel(l site.Level, door map[site.ID]int, schedule map[site.ID]int32, doors int) access.Level {
+	out := access.Level{ID: l.ID, Start: make([]int32, doors+1), Schedules: make([]int32, len(l.Entries))}
+	for _, e := range l.Entries {
+		out.Start[door[e.DoorID]+1]++
+	}
+	for d := range doors {
+		out.Start[d+1] += out.Start[d]
+	}
+	fill := make(map[int]int32, len(l.Entries))
+	for _, e := range l.Entries {
+		d := door[e.DoorID]
+		out.Schedules[out.Start[d]+fill[d]] = schedule[e.ScheduleID]
+		fill[d]++
+	}
+	return out
+}
+
+// span turns dates into instants: from the first minute of From, through the last of Until.
+func span(d site.Dates, z *hours.Zone) access.Span {
+	s := access.Span{From: -hours.Never, Until: hours.Never}
+	if day, err := hours.ParseDay(d.From); d.From != "" && err == nil {
+		s.From = z.Resolve(day, 0)
+	}
+	if day, err := hours.ParseDay(d.Until); d.Until != "" && err == nil {
+		s.Until = z.Resolve(day+1, 0)
+	}
+	return s
+}
+
+// sets gives equal lists of levels one copy.
+type sets struct {
+	level map[site.ID]int32
+	zone  *hours.Zone
+	known map[string][]access.LevelHeld
+	key   []byte
+}
+
+func newSets(level map[site.ID]int32, zone *hours.Zone) *sets {
+	return &sets{level: level, zone: zone, known: map[string][]access.LevelHeld{}}
+}
+
+func (s *sets) of(grants []site.Grant) []access.LevelHeld {
+	s.key = s.key[:0]
+	for _, g := range grants {
+		for v := uint64(g.LevelID); ; v >>= 7 {
+			s.key = append(s.key, byte(v&127))
+			if v < 128 {
+				break
+			}
+		}
+		s.key = append(s.key, '|')
+		s.key = append(append(append(append(s.key, g.From...), '/'), g.Until...), ';')
+	}
+	if list, ok := s.known[string(s.key)]; ok {
+		return list
+	}
+	var list []access.LevelHeld
+	for _, g := range grants {
+		list = append(list, access.LevelHeld{Level: s.level[g.LevelID], Span: span(g.Dates, s.zone)})
+	}
+	s.known[string(s.key)] = list
+	return list
+}

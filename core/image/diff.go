@@ -1,0 +1,182 @@
+package image
+
+import (
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/site"
+)
+
+// Names gives objects their names, for words.
+type Names map[site.ID]string
+
+func (n Names) of(kind string, id site.ID) string {
+	if s := n[id]; s != "" {
+		return s
+	}
+	return fmt.Sprintf("%s %d", kind, id)
+}
+
+// Change is one thing that a controller lacks.
+type Change struct {
+	Kind  string `json:"kind" enum:"everything,settings,door,plan,schedule,level,person" doc:"What sort of thing differs"`
+	Words string `json:"words"`
+}
+
+// Diff says in words what must change at a controller that holds old to make it hold new. A nil old is an
+// empty controller. No changes means that the canonical bytes are the same.
+func Diff(old, new *Image, names Names) []Change {
+	if old == nil {
+		return []Change{{"everything", fmt.Sprintf("holds nothing yet: %s and %s will be sent",
+			count(len(new.Doors), "door", "doors"), count(len(new.People), "person", "people"))}}
+	}
+	var out []Change
+	if !reflect.DeepEqual(old.Settings, new.Settings) || !slices.Equal(old.PINKey, new.PINKey) {
+		out = append(out, Change{"settings", "card formats, facility codes or PIN rules have changed"})
+	}
+	if !reflect.DeepEqual(old.Zone, new.Zone) {
+		words := fmt.Sprintf("time zone is now %s", new.Zone.Name)
+		if old.Zone.Name == new.Zone.Name {
+			words = "newer time zone data for " + new.Zone.Name
+		}
+		out = append(out, Change{"settings", words})
+	}
+	out = append(out, diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names))...)
+	out = append(out, diffLists("plan", old.Plans, new.Plans, func(p Plan) site.ID { return p.ID }, names, plain[Plan]("asks for other things at other hours"))...)
+	out = append(out, diffLists("schedule", old.Schedules, new.Schedules, func(s Schedule) site.ID { return s.ID }, names, plain[Schedule]("has other hours"))...)
+	out = append(out, diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
+	out = append(out, diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
+	return out
+}
+
+func count(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+func plain[T any](words string) func(a, b T) string { return func(a, b T) string { return words } }
+
+func diffLists[T any](kind string, old, new []T, id func(T) site.ID, names Names, words func(a, b T) string) []Change {
+	was := make(map[site.ID]*T, len(old))
+	for i := range old {
+		was[id(old[i])] = &old[i]
+	}
+	var out []Change
+	for i := range new {
+		k := id(new[i])
+		a, ok := was[k]
+		delete(was, k)
+		switch {
+		case !ok:
+			out = append(out, Change{kind, names.of(kind, k) + " is new here"})
+		case !reflect.DeepEqual(*a, new[i]):
+			out = append(out, Change{kind, names.of(kind, k) + ": " + words(*a, new[i])})
+		}
+	}
+	for i := range old {
+		if k := id(old[i]); was[k] != nil {
+			out = append(out, Change{kind, names.of(kind, k) + " is no longer needed here"})
+		}
+	}
+	return out
+}
+
+func doorWords(names Names) func(a, b site.Door) string {
+	return func(a, b site.Door) string {
+		var w []string
+		if a.PlanID != b.PlanID {
+			w = append(w, "follows "+names.of("plan", b.PlanID))
+			a.PlanID = b.PlanID
+		}
+		for _, f := range []struct {
+			what string
+			a, b int
+		}{
+			{"unlock time", a.Unlock, b.Unlock}, {"extended time", a.Extended, b.Extended}, {"exit time", a.ExitTime, b.ExitTime},
+			{"held open after", a.HeldOpen, b.HeldOpen}, {"warning", a.PreAlarm, b.PreAlarm}, {"forced delay", a.Forced, b.Forced},
+		} {
+			if f.a != f.b {
+				w = append(w, fmt.Sprintf("%s %d s, was %d s", f.what, f.b, f.a))
+			}
+		}
+		if a.In != b.In || a.Out != b.Out {
+			w = append(w, "readers")
+		}
+		if a.Lock != b.Lock || a.FailSafe != b.FailSafe {
+			w = append(w, "lock")
+		}
+		if a.Contact != b.Contact || a.Exit != b.Exit || a.ExitReleases != b.ExitReleases {
+			w = append(w, "contact or exit request")
+		}
+		if a.Relock != b.Relock {
+			w = append(w, "re-locks "+relockWords[b.Relock])
+		}
+		if a.Port != b.Port {
+			w = append(w, fmt.Sprintf("port %d, was %d", b.Port, a.Port))
+		}
+		return strings.Join(w, ", ")
+	}
+}
+
+var relockWords = map[site.Relock]string{site.OnOpening: "on opening", site.OnClosing: "on closing", site.AtEnd: "at the end of the time"}
+
+func levelWords(names Names) func(a, b site.Level) string {
+	return func(a, b site.Level) string {
+		var w []string
+		for _, e := range b.Entries {
+			if !slices.Contains(a.Entries, e) {
+				w = append(w, fmt.Sprintf("opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)))
+			}
+		}
+		for _, e := range a.Entries {
+			if !slices.Contains(b.Entries, e) {
+				w = append(w, fmt.Sprintf("no longer opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)))
+			}
+		}
+		return strings.Join(w, ", ")
+	}
+}
+
+func personWords(names Names) func(a, b Person) string {
+	return func(a, b Person) string {
+		var w []string
+		for _, g := range b.Levels {
+			if !slices.Contains(a.Levels, g) {
+				w = append(w, "has level "+names.of("level", g.LevelID))
+			}
+		}
+		for _, g := range a.Levels {
+			if !slices.ContainsFunc(b.Levels, func(x site.Grant) bool { return x.LevelID == g.LevelID }) {
+				w = append(w, "loses level "+names.of("level", g.LevelID))
+			}
+		}
+		for _, c := range b.Cards {
+			if !slices.Contains(a.Cards, c) {
+				w = append(w, fmt.Sprintf("card %s is %s", cards.Number(c.Format, c.Facility, c.Number), c.Status))
+			}
+		}
+		for _, c := range a.Cards {
+			same := func(x site.CardHeld) bool {
+				return x.Format == c.Format && x.Facility == c.Facility && x.Number == c.Number
+			}
+			if !slices.ContainsFunc(b.Cards, same) {
+				w = append(w, "loses card "+cards.Number(c.Format, c.Facility, c.Number))
+			}
+		}
+		if !reflect.DeepEqual(a.PIN, b.PIN) {
+			w = append(w, "PIN changed")
+		}
+		if a.Suspended != b.Suspended {
+			w = append(w, map[bool]string{true: "suspended", false: "no longer suspended"}[b.Suspended])
+		}
+		if a.Extended != b.Extended || a.AlwaysPIN != b.AlwaysPIN || a.Dates != b.Dates {
+			w = append(w, "dates or marks")
+		}
+		return strings.Join(w, ", ")
+	}
+}

@@ -1,0 +1,219 @@
+// Package image builds what one controller needs to decide alone, as canonical bytes with a hash, and
+// says in words how two images differ.
+package image
+
+import (
+	"cmp"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Version is the layout of an image; a controller refuses one it does not know.
+const Version = 1
+
+// Image is what one controller holds. It names nobody: people are numbers, so a change of name changes
+// nothing. Lists are sorted, so equal images have equal bytes.
+type Image struct {
+	Version    int           `json:"version"`
+	Controller site.ID       `json:"controller"`
+	Zone       hours.Zone    `json:"zone"`
+	Settings   site.Settings `json:"settings"`
+	PINKey     []byte        `json:"pinKey"`
+	Doors      []site.Door   `json:"doors"` // by port
+	Plans      []Plan        `json:"plans"`
+	Schedules  []Schedule    `json:"schedules"`
+	Levels     []site.Level  `json:"levels"`
+	People     []Person      `json:"people"`
+}
+
+// Plan is a passage plan without its name.
+type Plan struct {
+	ID site.ID `json:"id"`
+	hours.Pattern
+}
+
+// Schedule is a schedule without its name.
+type Schedule struct {
+	ID   site.ID    `json:"id"`
+	Week hours.Week `json:"week"`
+}
+
+// Person is what a controller knows of a person.
+type Person struct {
+	ID        site.ID         `json:"id"`
+	Suspended bool            `json:"suspended,omitempty"`
+	Extended  bool            `json:"extended,omitempty"`
+	AlwaysPIN bool            `json:"alwaysPin,omitempty"`
+	PIN       *cards.PINHash  `json:"pin,omitempty"`
+	Duress    *cards.PINHash  `json:"duress,omitempty"`
+	Cards     []site.CardHeld `json:"cards"`
+	Levels    []site.Grant    `json:"levels"`
+	site.Dates
+}
+
+// Secrets are the keys that go into an image and nowhere else.
+type Secrets struct{ PINKey []byte }
+
+// Build selects what a controller needs from the configuration: its doors, what they follow, the levels
+// that open them, and everybody who has a credential, so that a known card without a level is told apart
+// from an unknown one. The zone is the controller's.
+func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) *Image {
+	im := &Image{Version: Version, Controller: controller, Zone: zone, Settings: c.Settings, PINKey: secrets.PINKey}
+	im.Settings.Name = ""
+	doors, plans, schedules, levels := map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}
+	for _, d := range c.Doors {
+		if d.ControllerID != controller {
+			continue
+		}
+		doors[d.ID], plans[d.PlanID] = true, true
+		d.Name, d.Outside, d.Inside, d.FloorID = "", "", "", 0
+		im.Doors = append(im.Doors, d)
+	}
+	slices.SortFunc(im.Doors, func(a, b site.Door) int { return a.Port - b.Port })
+	for _, l := range c.Levels {
+		kept := site.Level{ID: l.ID}
+		for _, e := range l.Entries {
+			if doors[e.DoorID] {
+				kept.Entries = append(kept.Entries, e)
+				schedules[e.ScheduleID] = true
+			}
+		}
+		if len(kept.Entries) == 0 {
+			continue
+		}
+		slices.SortFunc(kept.Entries, func(a, b site.Entry) int {
+			return cmp.Or(cmp.Compare(a.DoorID, b.DoorID), cmp.Compare(a.ScheduleID, b.ScheduleID))
+		})
+		levels[l.ID] = true
+		im.Levels = append(im.Levels, kept)
+	}
+	for _, p := range c.Plans {
+		if plans[p.ID] {
+			im.Plans = append(im.Plans, Plan{p.ID, p.Pattern.Normal()})
+		}
+	}
+	for _, s := range c.Schedules {
+		if schedules[s.ID] {
+			im.Schedules = append(im.Schedules, Schedule{s.ID, s.Week.Normal()})
+		}
+	}
+	for i := range c.People {
+		if p, ok := person(&c.People[i], levels); ok {
+			im.People = append(im.People, p)
+		}
+	}
+	return im
+}
+
+func person(p *site.Person, levels map[site.ID]bool) (Person, bool) {
+	if len(p.Cards) == 0 && p.PIN == nil {
+		return Person{}, false
+	}
+	out := Person{
+		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN,
+		PIN: p.PIN, Duress: p.Duress, Cards: p.Cards, Dates: p.Dates,
+	}
+	for _, g := range p.Levels {
+		if levels[g.LevelID] {
+			out.Levels = append(out.Levels, g)
+		}
+	}
+	slices.SortFunc(out.Levels, func(a, b site.Grant) int { return cmp.Compare(a.LevelID, b.LevelID) })
+	return out, true
+}
+
+// Bytes returns the canonical form: the same image always gives the same bytes.
+func (im *Image) Bytes() []byte {
+	b, err := json.Marshal(im)
+	if err != nil { // every field is plain data; only a passage mode out of range gets here, and Check refuses those
+		panic(fmt.Sprintf("image: %v", err))
+	}
+	return b
+}
+
+// Parse reads the canonical form.
+func Parse(b []byte) (*Image, error) {
+	im := new(Image)
+	if err := json.Unmarshal(b, im); err != nil {
+		return nil, fmt.Errorf("image: %w", err)
+	}
+	if im.Version != Version {
+		return nil, fmt.Errorf("image: layout %d, this controller knows %d", im.Version, Version)
+	}
+	return im, im.check()
+}
+
+// check refuses what Compile could not stand on.
+func (im *Image) check() error {
+	doors, plans, schedules, levels := map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}
+	for _, p := range im.Plans {
+		plans[p.ID] = true
+		if err := p.Pattern.Valid(); err != nil {
+			return fmt.Errorf("image: plan %d: %w", p.ID, err)
+		}
+	}
+	for _, s := range im.Schedules {
+		schedules[s.ID] = true
+		if err := s.Week.Valid(); err != nil {
+			return fmt.Errorf("image: schedule %d: %w", s.ID, err)
+		}
+	}
+	for _, d := range im.Doors {
+		doors[d.ID] = true
+		if !plans[d.PlanID] {
+			return fmt.Errorf("image: door %d follows plan %d, which is not in it", d.ID, d.PlanID)
+		}
+	}
+	for _, l := range im.Levels {
+		levels[l.ID] = true
+		for _, e := range l.Entries {
+			if !doors[e.DoorID] || !schedules[e.ScheduleID] {
+				return fmt.Errorf("image: level %d names door %d or schedule %d, which are not in it", l.ID, e.DoorID, e.ScheduleID)
+			}
+		}
+	}
+	for _, p := range im.People {
+		for _, g := range p.Levels {
+			if !levels[g.LevelID] {
+				return fmt.Errorf("image: person %d has level %d, which is not in it", p.ID, g.LevelID)
+			}
+		}
+		for _, c := range p.Cards {
+			if cards.ByName(c.Format) == nil {
+				return fmt.Errorf("image: card format %q is not known", c.Format)
+			}
+		}
+	}
+	for _, f := range im.Settings.Cards {
+		if cards.ByName(f.Format) == nil {
+			return fmt.Errorf("image: card format %q is not known", f.Format)
+		}
+	}
+	return nil
+}
+
+// Hash returns the SHA-256 of canonical bytes (FIPS 180-4), in hexadecimal.
+func Hash(b []byte) string {
+	sum := sha256.Sum256(b)
+	return hex.EncodeToString(sum[:])
+}
+
+// OverCapacity says in words what does not fit into a controller, or nothing.
+func OverCapacity(im *Image, c site.Controller) string {
+	for _, d := range im.Doors {
+		if d.Port > c.Ports {
+			return fmt.Sprintf("a door is on port %d, the controller has %d", d.Port, c.Ports)
+		}
+	}
+	if c.People > 0 && len(im.People) > c.People {
+		return fmt.Sprintf("%d people have a credential, the controller holds %d", len(im.People), c.People)
+	}
+	return ""
+}

@@ -1,0 +1,433 @@
+package panel
+
+import (
+	"fmt"
+	"time"
+
+	"amberkeystone/core/access"
+	"amberkeystone/core/cards"
+	"amberkeystone/core/door"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/site"
+)
+
+// Input is one thing that reaches a controller. Doors are named by their port.
+type Input struct {
+	Kind InputKind
+	Port int
+	Out  bool // at the reader out
+	Bits cards.Bits
+	Key  byte
+	On   bool
+	By   time.Duration
+}
+
+// Result is what a step gave. Its slices are valid until the next step.
+type Result struct {
+	Outputs []Output
+	Events  []Event
+	Wake    hours.Instant // step again then, if nothing happens before
+}
+
+// samePresentation is how close two reads of one card are one presentation.
+const samePresentation = 800 * time.Millisecond
+
+// Panel is a controller at work. It is not safe for concurrent use.
+type Panel struct {
+	c       *image.Compiled
+	now     hours.Instant
+	seq     uint64
+	doors   []state
+	byPort  map[int]int
+	wakes   wakes
+	outputs []Output
+	events  []Event
+}
+
+type state struct {
+	door.Door
+	mode      hours.Mode
+	modeUntil hours.Instant
+	sides     [2]side
+}
+
+// side is one reader with its keypad.
+type side struct {
+	pin         [8]byte
+	digits      int
+	deadline    hours.Instant // the entry that was begun ends then; 0: none
+	card        cards.Bits    // waits for its PIN
+	waiting     bool
+	wrong       int
+	lockedUntil hours.Instant
+	last        cards.Bits
+	lastAt      hours.Instant
+}
+
+// New returns a controller that holds an image, with its doors closed and locked. Seq is the number of the
+// last event it ever gave. Start it before the first step.
+func New(c *image.Compiled, seq uint64) *Panel {
+	p := &Panel{seq: seq}
+	p.hold(c)
+	return p
+}
+
+func (p *Panel) hold(c *image.Compiled) {
+	old := map[site.ID]state{}
+	for i := range p.doors {
+		old[p.c.Doors[i].ID] = p.doors[i]
+	}
+	p.c = c
+	p.doors = make([]state, len(c.Doors))
+	p.byPort = map[int]int{}
+	p.wakes = newWakes(len(c.Doors))
+	for i := range c.Doors {
+		if s, ok := old[c.Doors[i].ID]; ok {
+			p.doors[i] = s
+			p.doors[i].sides = [2]side{}
+		}
+		p.doors[i].Config = &c.Doors[i]
+		p.byPort[c.Doors[i].Port] = i
+	}
+}
+
+// Start gives the first events after a restart: started, then what each door asks (common practice).
+func (p *Panel) Start(now hours.Instant) Result {
+	p.begin()
+	p.now = now
+	p.emit(Event{At: now, Kind: Started})
+	p.resume(now, true)
+	return p.result()
+}
+
+// Load takes a new image while at work. Doors that it still has keep their state.
+func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
+	p.begin()
+	p.advance(now)
+	p.hold(c)
+	p.emit(Event{At: now, Kind: ImageLoaded, Note: hash})
+	p.resume(now, false)
+	return p.result()
+}
+
+// resume works out what every door asks now.
+func (p *Panel) resume(now hours.Instant, say bool) {
+	for i := range p.doors {
+		p.setMode(i, now, say)
+		p.reschedule(i)
+	}
+}
+
+// Seq returns the number of the last event.
+func (p *Panel) Seq() uint64 { return p.seq }
+
+// Step takes one input at an instant and returns what follows from it. It first does whatever fell due
+// before now. The same image and inputs give the same events, to the byte.
+func (p *Panel) Step(now hours.Instant, in Input) Result {
+	p.begin()
+	if in.Kind == ClockMoved {
+		p.clockMoved(now, in.By)
+		return p.result()
+	}
+	now = max(now, p.now)
+	p.advance(now)
+	if in.Kind == Network {
+		p.emit(Event{At: now, Kind: map[bool]Kind{true: NetworkBack, false: NetworkLost}[in.On]})
+		return p.result()
+	}
+	i, ok := p.byPort[in.Port]
+	if !ok || in.Kind == Tick {
+		return p.result()
+	}
+	switch d := &p.doors[i]; in.Kind {
+	case CardRead:
+		p.read(i, now, &in)
+	case Key:
+		p.key(i, now, &in)
+	case Circuit:
+		d.Contact(now, in.On != (d.Config.Contact == site.NormallyClosed))
+	case ExitLine:
+		if d.Config.Exit != site.NotFitted && in.On == (d.Config.Exit == site.NormallyOpen) {
+			d.ExitRequest(now)
+		}
+	}
+	p.drain(i)
+	p.reschedule(i)
+	return p.result()
+}
+
+func (p *Panel) begin() { p.outputs, p.events = p.outputs[:0], p.events[:0] }
+
+func (p *Panel) result() Result {
+	_, wake := p.wakes.first()
+	return Result{p.outputs, p.events, wake}
+}
+
+func (p *Panel) emit(e Event) {
+	p.seq++
+	e.Seq = p.seq
+	p.events = append(p.events, e)
+}
+
+// advance does what falls due up to now, each thing at its own instant.
+func (p *Panel) advance(now hours.Instant) {
+	for {
+		i, at := p.wakes.first()
+		if at > now {
+			p.now = now
+			return
+		}
+		p.now = at
+		d := &p.doors[i]
+		d.Tick(at)
+		p.drain(i)
+		for s := range d.sides {
+			if sd := &d.sides[s]; sd.deadline != 0 && at >= sd.deadline {
+				p.timeout(i, at, s == 1)
+			}
+		}
+		if at >= d.modeUntil {
+			p.setMode(i, at, true)
+		}
+		p.reschedule(i)
+	}
+}
+
+func (p *Panel) reschedule(i int) {
+	d := &p.doors[i]
+	at := min(d.Wake(), d.modeUntil)
+	for s := range d.sides {
+		if d.sides[s].deadline != 0 {
+			at = min(at, d.sides[s].deadline)
+		}
+	}
+	p.wakes.set(i, at)
+}
+
+// setMode works out what a door asks and until when.
+func (p *Panel) setMode(i int, now hours.Instant, say bool) {
+	d := &p.doors[i]
+	plan := &p.c.Plans[i]
+	mode, _ := plan.ModeAt(&p.c.Zone, now)
+	say = say || mode != d.mode
+	d.mode, d.modeUntil = mode, plan.Next(&p.c.Zone, now)
+	if say {
+		p.emit(Event{At: now, Kind: ModeNow, Door: d.Config.ID, Mode: mode, Next: known(d.modeUntil)})
+	}
+	d.SetFree(now, mode == hours.Free)
+	p.drain(i)
+}
+
+// known writes "never" as 0, which reads as nothing in a log.
+func known(t hours.Instant) hours.Instant {
+	if t == hours.Never {
+		return 0
+	}
+	return t
+}
+
+// drain turns what happened at a door into events and outputs.
+func (p *Panel) drain(i int) {
+	d := &p.doors[i]
+	for _, e := range d.Log {
+		switch e.Kind {
+		case door.LockReleased:
+			p.outputs = append(p.outputs, Output{Port: d.Config.Port, Lock: "released"})
+		case door.LockLocked:
+			p.outputs = append(p.outputs, Output{Port: d.Config.Port, Lock: "locked"})
+		default:
+			p.emit(Event{At: e.At, Kind: fromDoor[e.Kind], Door: d.Config.ID, Person: e.Person, Mode: d.mode})
+		}
+	}
+	d.Log = d.Log[:0]
+}
+
+func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
+	p.now = now
+	p.emit(Event{At: now, Kind: ClockSet, Note: by.Round(time.Second).String()})
+	for i := range p.doors {
+		d := &p.doors[i]
+		d.Shift(by)
+		for s := range d.sides {
+			sd := &d.sides[s]
+			for _, t := range [...]*hours.Instant{&sd.deadline, &sd.lockedUntil, &sd.lastAt} {
+				if *t != 0 {
+					*t = t.Add(by)
+				}
+			}
+		}
+	}
+	p.resume(now, false)
+}
+
+func index(out bool) int {
+	if out {
+		return 1
+	}
+	return 0
+}
+
+func (p *Panel) read(i int, now hours.Instant, in *Input) {
+	sd := &p.doors[i].sides[index(in.Out)]
+	if sd.last == in.Bits && now.Sub(sd.lastAt) < samePresentation && sd.lastAt != 0 {
+		sd.lastAt = now
+		return
+	}
+	sd.last, sd.lastAt = in.Bits, now
+	sd.clear()
+	p.decide(i, access.Request{At: now, Door: i, Out: in.Out, HasCard: true, Bits: in.Bits})
+}
+
+func (sd *side) clear() {
+	sd.digits, sd.deadline, sd.waiting = 0, 0, false
+}
+
+func (p *Panel) key(i int, now hours.Instant, in *Input) {
+	d := &p.doors[i]
+	reader := d.Config.In
+	if in.Out {
+		reader = d.Config.Out
+	}
+	sd := &d.sides[index(in.Out)]
+	switch {
+	case !reader.Fitted || !reader.Keypad:
+		return
+	case in.Key == '*':
+		sd.digits = 0
+		return
+	case in.Key >= '0' && in.Key <= '9' && sd.digits < len(sd.pin):
+		sd.pin[sd.digits] = in.Key
+		sd.digits++
+		sd.deadline = now.Add(time.Duration(p.c.Settings.CardWithPIN) * time.Second)
+		if sd.digits < p.c.Settings.PINLength {
+			return
+		}
+	case in.Key != '#' || sd.digits == 0:
+		return
+	}
+	q := access.Request{At: now, Door: i, Out: in.Out, HasPIN: true, PIN: cards.HashPIN(p.c.PINKey, string(sd.pin[:sd.digits]))}
+	if sd.waiting {
+		q.HasCard, q.Bits = true, sd.card
+	}
+	sd.clear()
+	p.decide(i, q)
+}
+
+// timeout ends an entry that was begun and not finished.
+func (p *Panel) timeout(i int, now hours.Instant, out bool) {
+	d := &p.doors[i]
+	sd := &d.sides[index(out)]
+	if sd.waiting {
+		q := access.Request{At: now, Door: i, Out: out, Mode: d.mode, HasCard: true, Bits: sd.card}
+		answer := p.c.Decide(&q)
+		answer.Reason = access.Timeout
+		p.say(i, &q, &answer, Refused)
+		p.feedback(i, out, ShowRefused)
+	}
+	sd.clear()
+}
+
+func (p *Panel) decide(i int, q access.Request) {
+	d := &p.doors[i]
+	sd := &d.sides[index(q.Out)]
+	q.Mode = d.mode
+	q.KeypadLocked = q.At < sd.lockedUntil
+	answer := p.c.Decide(&q)
+	reader := d.Config.In
+	if q.Out {
+		reader = d.Config.Out
+	}
+	switch {
+	case answer.Reason.Granted():
+		sd.wrong = 0
+		p.say(i, &q, &answer, Granted)
+		if answer.Reason == access.GrantedDuress {
+			p.emit(Event{At: q.At, Kind: Duress, Door: d.Config.ID, Person: answer.Person, Out: q.Out, Mode: d.mode})
+		}
+		p.feedback(i, q.Out, ShowGranted)
+		d.Grant(q.At, answer.Person, answer.Extended)
+	case answer.Reason == access.NeedPIN && q.HasCard && reader.Keypad:
+		if q.KeypadLocked {
+			answer.Reason = access.KeypadLocked
+			p.say(i, &q, &answer, Refused)
+			p.feedback(i, q.Out, ShowLocked)
+			return
+		}
+		sd.card, sd.waiting = q.Bits, true
+		sd.deadline = q.At.Add(time.Duration(p.c.Settings.CardWithPIN) * time.Second)
+		p.say(i, &q, &answer, AwaitingPIN)
+		p.feedback(i, q.Out, ShowPIN)
+	default:
+		p.say(i, &q, &answer, Refused)
+		p.feedback(i, q.Out, ShowRefused)
+		if answer.Reason == access.WrongPIN {
+			p.wrongPIN(i, q.At, q.Out)
+		}
+	}
+}
+
+// wrongPIN counts towards locking the keypad.
+func (p *Panel) wrongPIN(i int, now hours.Instant, out bool) {
+	d := &p.doors[i]
+	sd := &d.sides[index(out)]
+	if sd.wrong++; sd.wrong < p.c.Settings.PINTries {
+		return
+	}
+	sd.wrong = 0
+	sd.lockedUntil = now.Add(time.Duration(p.c.Settings.PINLock) * time.Minute)
+	p.emit(Event{At: now, Kind: KeypadLocked, Door: d.Config.ID, Out: out, Mode: d.mode, Next: sd.lockedUntil})
+	p.feedback(i, out, ShowLocked)
+}
+
+func (p *Panel) feedback(i int, out bool, f Feedback) {
+	p.outputs = append(p.outputs, Output{Port: p.doors[i].Config.Port, Feedback: f, Out: out})
+}
+
+func (p *Panel) say(i int, q *access.Request, a *access.Decision, kind Kind) {
+	p.emit(Describe(p.c.Table, q, a, kind))
+}
+
+// Describe writes a decision as an event, without a number.
+func Describe(t *access.Table, q *access.Request, a *access.Decision, kind Kind) Event {
+	e := Event{
+		At: q.At, Kind: kind, Door: t.Doors[q.Door].ID, Out: q.Out, Person: a.Person, Reason: a.Reason, Mode: q.Mode,
+		Level: a.Level, Schedule: a.Schedule, Next: known(a.Next), Checks: append([]access.Check(nil), a.Trace.Checks()...),
+	}
+	if q.HasCard && a.Read.Fault == cards.Fits && a.Read.Format != nil {
+		e.Format, e.Facility, e.Number = a.Read.Format.Name, a.Read.Facility, a.Read.Number
+	} else if q.HasCard {
+		e.Bits = q.Bits.String()
+	}
+	return e
+}
+
+// DoorState is what a controller can tell of a door.
+type DoorState struct {
+	Port     int           `json:"port"`
+	Door     site.ID       `json:"door"`
+	Mode     hours.Mode    `json:"mode"`
+	Until    hours.Instant `json:"until,omitempty"` // when it asks something else; 0: never
+	Released bool          `json:"released"`
+	Open     bool          `json:"open"`
+	Alarm    string        `json:"alarm,omitempty"`
+}
+
+// Doors returns the state of every door.
+func (p *Panel) Doors() []DoorState {
+	out := make([]DoorState, len(p.doors))
+	for i := range p.doors {
+		d := &p.doors[i]
+		out[i] = DoorState{Port: d.Config.Port, Door: d.Config.ID, Mode: d.mode, Released: d.Released(), Open: d.Open()}
+		out[i].Until = known(d.modeUntil)
+		if k := d.Alarm(); k != 0 {
+			out[i].Alarm = fromDoor[k].String()
+		}
+	}
+	return out
+}
+
+// String names the controller by its image, for logs of those who run it.
+func (p *Panel) String() string {
+	return fmt.Sprintf("panel with %d doors, event %d", len(p.doors), p.seq)
+}

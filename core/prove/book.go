@@ -1,0 +1,318 @@
+// Package prove answers questions about a configuration: may this person pass this door at that moment and
+// why, what a door does now and next, who can come in.
+package prove
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"amberkeystone/core/access"
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/site"
+)
+
+// Book looks things up in a configuration and puts events into words.
+type Book struct {
+	Config    *site.Config
+	names     image.Names
+	doors     map[site.ID]*site.Door
+	schedules map[site.ID]*site.Schedule
+	plans     map[site.ID]*site.Plan
+	people    map[site.ID]*site.Person
+	zones     map[site.ID]hours.Zone
+}
+
+// NewBook indexes a configuration. Zones are those of the controllers, by their ID.
+func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
+	b := &Book{
+		Config: c, names: image.Names{}, doors: map[site.ID]*site.Door{}, schedules: map[site.ID]*site.Schedule{},
+		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: zones,
+	}
+	for i := range c.Doors {
+		b.doors[c.Doors[i].ID], b.names[c.Doors[i].ID] = &c.Doors[i], c.Doors[i].Name
+	}
+	for i := range c.Schedules {
+		b.schedules[c.Schedules[i].ID], b.names[c.Schedules[i].ID] = &c.Schedules[i], c.Schedules[i].Name
+	}
+	for i := range c.Plans {
+		b.plans[c.Plans[i].ID], b.names[c.Plans[i].ID] = &c.Plans[i], c.Plans[i].Name
+	}
+	for i := range c.People {
+		b.people[c.People[i].ID], b.names[c.People[i].ID] = &c.People[i], c.People[i].Name
+	}
+	for _, l := range c.Levels {
+		b.names[l.ID] = l.Name
+	}
+	for _, x := range c.Controllers {
+		b.names[x.ID] = x.Name
+	}
+	return b
+}
+
+// Names returns the names of everything in the configuration.
+func (b *Book) Names() image.Names { return b.names }
+
+// Name returns the name of an object, or "removed" with its number.
+func (b *Book) Name(id site.ID) string {
+	if n, ok := b.names[id]; ok {
+		return n
+	}
+	return fmt.Sprintf("removed (%d)", id)
+}
+
+// Door finds a door, or nil.
+func (b *Book) Door(id site.ID) *site.Door { return b.doors[id] }
+
+// Zone returns the zone of a door's controller.
+func (b *Book) Zone(door site.ID) *hours.Zone {
+	if d := b.doors[door]; d != nil {
+		z := b.zones[d.ControllerID]
+		return &z
+	}
+	return &hours.Zone{Name: "UTC"}
+}
+
+// Line is one check of a trace in words.
+type Line struct {
+	Check string `json:"check"`
+	OK    bool   `json:"ok"`
+	Words string `json:"words"`
+}
+
+func stamp(z *hours.Zone, t hours.Instant) string {
+	if t == 0 || t >= hours.Never {
+		return "never"
+	}
+	return z.Time(t).Format("Mon 2 Jan 15:04")
+}
+
+func clock(z *hours.Zone, t hours.Instant) string { return z.Time(t).Format("15:04") }
+
+// Trace puts the checks of a decision into words.
+func (b *Book) Trace(e *panel.Event) []Line {
+	z := b.Zone(e.Door)
+	var out []Line
+	for _, c := range e.Checks {
+		name, words := b.check(e, c, z)
+		out = append(out, Line{name, c.OK, words})
+	}
+	if e.Reason == access.Timeout {
+		out = append(out, Line{"PIN", false, "was not typed in time"})
+	}
+	return out
+}
+
+func (b *Book) check(e *panel.Event, c access.Check, z *hours.Zone) (name, words string) {
+	switch c.Kind {
+	case access.CheckReader:
+		return "Reader", "no reader is fitted on this side"
+	case access.CheckRead:
+		if c.OK {
+			return "Card read", fmt.Sprintf("%s, decoded without fault", e.Format)
+		}
+		r := cards.Read{Fault: cards.Fault(c.A), Detail: uint64(c.B)}
+		return "Card read", fmt.Sprintf("%d bits: %s", len(e.Bits), r.Explain(b.accepts()))
+	case access.CheckCard:
+		number := cards.Number(e.Format, e.Facility, e.Number)
+		if c.OK {
+			return "Card", number + ", active"
+		}
+		return "Card", number + b.whenWrong(e.Reason, c, z)
+	case access.CheckPerson:
+		if c.OK {
+			return "Person", b.Name(e.Person)
+		}
+		return "Person", b.Name(e.Person) + b.whenWrong(e.Reason, c, z)
+	case access.CheckKeypad:
+		return "Keypad", "locked after too many wrong PINs"
+	case access.CheckAsks:
+		mode := hours.Mode(c.A)
+		words := b.asks(e, mode, z)
+		if !c.OK {
+			switch e.Reason {
+			case access.NeedPIN:
+				words += "; a PIN is still missing"
+			case access.NeedCard:
+				words += "; a PIN alone is not enough"
+			}
+		}
+		return "Door asks", words
+	case access.CheckPIN:
+		if c.OK {
+			return "PIN", "right"
+		}
+		return "PIN", "not one that counts here"
+	case access.CheckLevel:
+		if c.OK {
+			return "Level", b.Name(site.ID(c.A)) + " covers this door"
+		}
+		return "Level", "none of this person's levels covers this door"
+	case access.CheckHours:
+		now := clock(z, e.At)
+		if c.OK {
+			return "Hours", b.Name(site.ID(c.A)) + " is open"
+		}
+		return "Hours", fmt.Sprintf("%s: %s; it is %s", b.Name(site.ID(c.A)), b.today(site.ID(c.A), z, e.At), now)
+	case access.CheckDates:
+		return "Dates", b.Name(site.ID(c.A)) + " is not in force on this day"
+	}
+	return "Check", fmt.Sprint(c.Kind)
+}
+
+func (b *Book) accepts() []cards.Accepts {
+	var out []cards.Accepts
+	for _, f := range b.Config.Settings.Cards {
+		out = append(out, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
+	}
+	return out
+}
+
+func (b *Book) asks(e *panel.Event, mode hours.Mode, z *hours.Zone) string {
+	if p, words := b.plan(e.Door), mode.String(); p != nil {
+		compiled := hours.CompilePlan(p.Pattern)
+		if next := compiled.Next(z, e.At); next != hours.Never {
+			return fmt.Sprintf("%s (%s, until %s)", words, p.Name, shortStamp(z, e.At, next))
+		}
+		return fmt.Sprintf("%s (%s, at all hours)", words, p.Name)
+	}
+	return mode.String()
+}
+
+func (b *Book) plan(door site.ID) *site.Plan {
+	if d := b.doors[door]; d != nil {
+		return b.plans[d.PlanID]
+	}
+	return nil
+}
+
+// shortStamp leaves the day away where it is the day of now.
+func shortStamp(z *hours.Zone, now, t hours.Instant) string {
+	switch a, b := z.Wall(now), z.Wall(t); {
+	case a.Day == b.Day:
+		return clock(z, t)
+	case a.Day+1 == b.Day:
+		return "tomorrow " + clock(z, t)
+	case b.Day-a.Day < 7:
+		return z.Time(t).Format("Mon 15:04")
+	}
+	return stamp(z, t)
+}
+
+func (b *Book) whenWrong(r access.Reason, c access.Check, z *hours.Zone) string {
+	switch r {
+	case access.CardUnknown:
+		return ", nobody's"
+	case access.CardLost:
+		return ", reported lost"
+	case access.CardStolen:
+		return ", reported stolen"
+	case access.CardSuspended, access.PersonSuspended:
+		return ", suspended"
+	case access.CardNotYet, access.PersonNotYet:
+		return ", in force from " + stamp(z, hours.Instant(c.A))
+	case access.CardExpired, access.PersonExpired:
+		last := z.Time(hours.Instant(c.B) - hours.Instant(time.Minute/time.Millisecond))
+		return ", ended " + last.Format("Mon 2 Jan 15:04")
+	}
+	return ""
+}
+
+// today lists a schedule's periods of the day.
+func (b *Book) today(id site.ID, z *hours.Zone, at hours.Instant) string {
+	s := b.schedules[id]
+	if s == nil {
+		return "unknown hours"
+	}
+	day := z.Wall(at).Day
+	name := z.Time(at).Format("Mon")
+	periods := s.Week.Normal()[day.Weekday()]
+	if len(periods) == 0 {
+		return "closed on " + name
+	}
+	var list []string
+	for _, p := range periods {
+		list = append(list, p.String())
+	}
+	return name + " " + strings.Join(list, ", ")
+}
+
+// Headline puts an event into a few words, such as "Refused: outside hours".
+func (b *Book) Headline(e *panel.Event) string {
+	switch e.Kind {
+	case panel.Granted:
+		words := "Granted"
+		if e.Reason == access.GrantedFree {
+			words += ", the door is free"
+		}
+		return words
+	case panel.Refused:
+		return "Refused: " + e.Reason.Words()
+	case panel.ModeNow:
+		return "Asks now: " + e.Mode.String()
+	case panel.ClockSet:
+		return "Clock moved by " + e.Note
+	}
+	return headlines[e.Kind]
+}
+
+var headlines = map[panel.Kind]string{
+	panel.Started: "Controller started", panel.ImageLoaded: "New configuration in force", panel.NetworkLost: "Network lost",
+	panel.NetworkBack: "Network is back", panel.AwaitingPIN: "Card good, waits for the PIN", panel.KeypadLocked: "Keypad locked",
+	panel.Duress: "Silent alarm: duress", panel.Opened: "Opened", panel.OpenedAlone: "Opened without a reason", panel.Closed: "Closed",
+	panel.Entered: "Went through", panel.NotTaken: "Granted, but not opened", panel.ExitRequest: "Exit request",
+	panel.Forced: "Door forced", panel.ForcedEnded: "Forced door closed", panel.HeldWarning: "Held open soon",
+	panel.HeldOpen: "Door held open", panel.HeldEnded: "Held-open ended",
+}
+
+// Mend says what would have to change for a refused read to be granted; nothing for other events.
+func (b *Book) Mend(e *panel.Event) string {
+	if e.Kind != panel.Refused {
+		return ""
+	}
+	who, door, z := b.Name(e.Person), b.Name(e.Door), b.Zone(e.Door)
+	switch e.Reason {
+	case access.ReaderOff:
+		return "Fit a reader on this side, in the door's build."
+	case access.FormatUnknown:
+		return "Add this card's format to the formats that readers take, or use another card."
+	case access.ParityWrong:
+		return "Present the card again. If it stays so, look at the reader's wiring or the card's format."
+	case access.FacilityWrong:
+		return "If these cards are yours, add their facility code to the accepted ones."
+	case access.CardUnknown:
+		return "Give the card to a person, then send."
+	case access.CardLost, access.CardStolen, access.CardSuspended:
+		return "Make the card active again, or give " + who + " another one."
+	case access.CardNotYet, access.CardExpired:
+		return "Change the dates of the card."
+	case access.PersonSuspended:
+		return "End the suspension of " + who + "."
+	case access.PersonNotYet, access.PersonExpired:
+		return "Change the dates of " + who + "."
+	case access.KeypadLocked:
+		return "Wait until the keypad works again."
+	case access.DoorBarred:
+		return "Wait until the door is no longer barred, or change its passage plan."
+	case access.NeedPIN:
+		return "Type a PIN as well; if there is no keypad, fit one or choose a plan without PIN for " + door + "."
+	case access.NeedCard:
+		return "Present a card first."
+	case access.WrongPIN, access.Timeout:
+		return "Type the right PIN, in time."
+	case access.NoLevel:
+		return "Give " + who + " a level that covers " + door + "."
+	case access.LevelDates:
+		return "Change the dates on which " + who + " has " + b.Name(e.Level) + "."
+	case access.OutsideHours:
+		change := fmt.Sprintf("Widen %s, or give %s another level for %s.", b.Name(e.Schedule), who, door)
+		if e.Next == 0 || e.Next >= hours.Never {
+			return "These hours never come again. " + change
+		}
+		return fmt.Sprintf("%s may come in again %s. %s", who, stamp(z, e.Next), change)
+	}
+	return ""
+}

@@ -1,0 +1,228 @@
+// Package site is the configuration as plain typed values, and what makes it valid.
+package site
+
+import (
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+)
+
+// ID names an object of the configuration; 0 is none. IDs are unique over all kinds.
+type ID int64
+
+// Config is everything that decides how the doors behave. Lists are sorted by ID.
+type Config struct {
+	Settings    Settings
+	Sites       []Site
+	Floors      []Floor
+	Controllers []Controller
+	Doors       []Door
+	Schedules   []Schedule
+	Plans       []Plan
+	Levels      []Level
+	People      []Person
+}
+
+// Settings hold for the whole configuration.
+type Settings struct {
+	Name        string       `json:"name" doc:"Name of the installation"`
+	Cards       []CardFormat `json:"cards" doc:"The formats that readers take, in the order in which they are tried"`
+	PINLength   int          `json:"pinLength" doc:"Digits of a PIN"`
+	PINTries    int          `json:"pinTries" doc:"Wrong PINs in a row that lock a keypad"`
+	PINLock     int          `json:"pinLock" doc:"Minutes for which a keypad stays locked"`
+	CardWithPIN int          `json:"cardWithPin" doc:"Seconds to type the PIN after the card"`
+}
+
+// CardFormat is a format that readers take, with the facility codes they accept; none means all.
+type CardFormat struct {
+	Format     string   `json:"format" enum:"26-bit,raw"`
+	Facilities []uint64 `json:"facilities" doc:"Accepted facility codes; none listed accepts all"`
+}
+
+// Site is a place with a zone of its own; floors and doors are in it.
+type Site struct {
+	ID   ID     `json:"id"`
+	Name string `json:"name"`
+	Zone string `json:"zone" doc:"IANA time zone" example:"America/Halifax"`
+}
+
+// Floor is a level of a site.
+type Floor struct {
+	ID     ID     `json:"id"`
+	Name   string `json:"name"`
+	SiteID ID     `json:"siteId"`
+	Level  int    `json:"level" doc:"Order in the building, 0 at street level"`
+}
+
+// Controller is a controller in service.
+type Controller struct {
+	ID     ID     `json:"id"`
+	Name   string `json:"name"`
+	SiteID ID     `json:"siteId"`
+	Zone   string `json:"zone" doc:"IANA time zone; its doors inherit it"`
+	Serial string `json:"serial"`
+	Model  string `json:"model"`
+	Ports  int    `json:"ports" doc:"How many doors it can drive"`
+	People int    `json:"people" doc:"How many people it can hold"`
+}
+
+// LockKind is what holds the door shut.
+type LockKind string
+
+// The kinds of lock.
+const (
+	Strike    LockKind = "strike"
+	Magnetic  LockKind = "magnetic"
+	Motor     LockKind = "motor"
+	Bolt      LockKind = "bolt"
+	Turnstile LockKind = "turnstile"
+	Barrier   LockKind = "barrier"
+	Shutter   LockKind = "shutter"
+)
+
+// Relock is when the lock closes again after a grant.
+type Relock string
+
+// The moments of re-locking.
+const (
+	OnOpening Relock = "opening"
+	OnClosing Relock = "closing"
+	AtEnd     Relock = "end"
+)
+
+// Wiring is how an input is connected.
+type Wiring string
+
+// The wirings. NormallyClosed: the circuit is closed while the door is closed, or the button at rest.
+const (
+	NotFitted      Wiring = "none"
+	NormallyClosed Wiring = "nc"
+	NormallyOpen   Wiring = "no"
+)
+
+// Reader is one side's reader.
+type Reader struct {
+	Fitted bool `json:"fitted"`
+	Keypad bool `json:"keypad"`
+}
+
+// Door is a door on a port of a controller. Times are in seconds.
+type Door struct {
+	ID           ID     `json:"id"`
+	Name         string `json:"name"`
+	FloorID      ID     `json:"floorId"`
+	ControllerID ID     `json:"controllerId"`
+	Port         int    `json:"port"`
+	PlanID       ID     `json:"planId"`
+	Outside      string `json:"outside" doc:"What is on the side of the reader in"`
+	Inside       string `json:"inside" doc:"What the door leads to"`
+
+	In  Reader `json:"in"`
+	Out Reader `json:"out"`
+
+	Lock     LockKind `json:"lock" enum:"strike,magnetic,motor,bolt,turnstile,barrier,shutter"`
+	FailSafe bool     `json:"failSafe" doc:"Unlocked when power fails"`
+	Contact  Wiring   `json:"contact" enum:"none,nc,no"`
+	Exit     Wiring   `json:"exit" enum:"none,nc,no"`
+	// ExitReleases: the exit request releases the lock; otherwise it only makes the opening legitimate.
+	ExitReleases bool `json:"exitReleases"`
+
+	Relock   Relock `json:"relock" enum:"opening,closing,end"`
+	Unlock   int    `json:"unlock"`
+	Extended int    `json:"extended"`
+	ExitTime int    `json:"exitTime"`
+	HeldOpen int    `json:"heldOpen"`
+	PreAlarm int    `json:"preAlarm" doc:"Seconds of warning before held open; 0 is none"`
+	Forced   int    `json:"forced" doc:"Delay of the forced alarm"`
+}
+
+// NewDoor returns a door with the timings of common practice: unlock 5 s, extended 15 s, held open after
+// 60 s with 15 s of warning, forced after 2 s.
+func NewDoor() Door {
+	return Door{
+		In: Reader{Fitted: true}, Lock: Strike, Contact: NormallyClosed, Exit: NormallyOpen, ExitReleases: true,
+		Relock: OnOpening, Unlock: 5, Extended: 15, ExitTime: 5, HeldOpen: 60, PreAlarm: 15, Forced: 2,
+	}
+}
+
+// Schedule is a named week of periods.
+type Schedule struct {
+	ID   ID         `json:"id"`
+	Name string     `json:"name"`
+	Week hours.Week `json:"week" doc:"Periods of each weekday, Monday first"`
+	// Fixed marks Always and Never, which cannot be edited.
+	Fixed bool `json:"fixed,omitempty"`
+}
+
+// Plan is a named passage plan.
+type Plan struct {
+	ID   ID     `json:"id"`
+	Name string `json:"name"`
+	hours.Pattern
+}
+
+// Level is an access level: doors, each with a schedule.
+type Level struct {
+	ID      ID      `json:"id"`
+	Name    string  `json:"name"`
+	Entries []Entry `json:"entries"`
+}
+
+// Entry lets through a door while a schedule is open.
+type Entry struct {
+	DoorID     ID `json:"doorId"`
+	ScheduleID ID `json:"scheduleId"`
+}
+
+// CardStatus is the state of a card.
+type CardStatus string
+
+// The states of a card.
+const (
+	Active    CardStatus = "active"
+	Lost      CardStatus = "lost"
+	Stolen    CardStatus = "stolen"
+	Suspended CardStatus = "suspended"
+)
+
+// CardStatuses lists the states of a card.
+var CardStatuses = []CardStatus{Active, Lost, Stolen, Suspended}
+
+// Dates bound something to days: From its first minute, Until through its last. Empty is unbounded.
+type Dates struct {
+	From  string `json:"from,omitempty" doc:"First day, 2006-01-02"`
+	Until string `json:"until,omitempty" doc:"Last day, 2006-01-02"`
+}
+
+// CardHeld is a card of a person.
+type CardHeld struct {
+	Format   string     `json:"format" enum:"26-bit,raw"`
+	Facility uint64     `json:"facility"`
+	Number   uint64     `json:"number"`
+	Status   CardStatus `json:"status" enum:"active,lost,stolen,suspended"`
+	Dates
+}
+
+// String writes the number as people say it.
+func (c CardHeld) String() string { return cards.Number(c.Format, c.Facility, c.Number) }
+
+// Grant gives a person a level, for some days or for good.
+type Grant struct {
+	LevelID ID `json:"levelId"`
+	Dates
+}
+
+// Person is somebody who may come in.
+type Person struct {
+	ID         ID     `json:"id"`
+	Name       string `json:"name"`
+	Department string `json:"department"`
+	Suspended  bool   `json:"suspended"`
+	// ExtendedTime gives this person the extended unlock time.
+	ExtendedTime bool       `json:"extendedTime"`
+	AlwaysPIN    bool       `json:"alwaysPin" doc:"Always with PIN, whatever the door asks"`
+	Cards        []CardHeld `json:"cards"`
+	Levels       []Grant    `json:"levels"`
+	Dates
+	PIN    *cards.PINHash `json:"-"`
+	Duress *cards.PINHash `json:"-"`
+}

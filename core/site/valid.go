@@ -1,0 +1,225 @@
+package site
+
+import (
+	"fmt"
+	"strings"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+)
+
+// Fault is one thing wrong with a value: the field as the API names it, and a sentence with the mend.
+type Fault struct {
+	Field string
+	Words string
+}
+
+func (f Fault) Error() string { return f.Field + ": " + f.Words }
+
+// Faults collects what is wrong with one value.
+type Faults []Fault
+
+func (fs Faults) Error() string {
+	var lines []string
+	for _, f := range fs {
+		lines = append(lines, f.Error())
+	}
+	return strings.Join(lines, "; ")
+}
+
+func (fs *Faults) add(bad bool, field, format string, args ...any) {
+	if bad {
+		*fs = append(*fs, Fault{field, fmt.Sprintf(format, args...)})
+	}
+}
+
+func (fs *Faults) name(s string) {
+	fs.add(strings.TrimSpace(s) == "", "name", "give it a name")
+	fs.add(len([]rune(s)) > 80, "name", "at most 80 letters")
+	fs.add(s != strings.TrimSpace(s), "name", "remove the spaces before or after it")
+	fs.add(strings.ContainsAny(s, "\n\r\t"), "name", "a name is one line")
+}
+
+func (fs *Faults) dates(field string, d Dates) {
+	from, until := hours.Day(0), hours.Day(0)
+	var err error
+	if d.From != "" {
+		from, err = hours.ParseDay(d.From)
+		fs.add(err != nil, field+"from", "%q is not a date; write it as 2026-11-27", d.From)
+	}
+	if d.Until != "" {
+		until, err = hours.ParseDay(d.Until)
+		fs.add(err != nil, field+"until", "%q is not a date; write it as 2026-11-27", d.Until)
+	}
+	if len(*fs) == 0 && d.From != "" && d.Until != "" {
+		fs.add(until < from, field+"until", "%s is before the first day, %s", d.Until, d.From)
+	}
+}
+
+func (fs *Faults) between(field string, v, lo, hi int, unit string) {
+	fs.add(v < lo || v > hi, field, "%d is outside %d to %d %s", v, lo, hi, unit)
+}
+
+// Check says what is wrong with the settings.
+func (s Settings) Check() Faults {
+	var fs Faults
+	fs.name(s.Name)
+	fs.add(len(s.Cards) == 0, "cards", "readers take at least one card format")
+	for i, c := range s.Cards {
+		field := fmt.Sprintf("cards[%d]", i)
+		f := cards.ByName(c.Format)
+		fs.add(f == nil, field+".format", "there is no card format %q", c.Format)
+		if f == nil {
+			continue
+		}
+		for _, code := range c.Facilities {
+			if err := f.Check(code, 0); err != nil {
+				fs.add(true, field+".facilities", "%s", err)
+			}
+		}
+		for _, other := range s.Cards[:i] {
+			fs.add(other.Format == c.Format, field+".format", "%s is listed twice", c.Format)
+		}
+	}
+	fs.between("pinLength", s.PINLength, 4, 8, "digits")
+	fs.between("pinTries", s.PINTries, 2, 20, "tries")
+	fs.between("pinLock", s.PINLock, 1, 60, "minutes")
+	fs.between("cardWithPin", s.CardWithPIN, 5, 60, "seconds")
+	return fs
+}
+
+// DefaultSettings are what a new installation starts with.
+func DefaultSettings() Settings {
+	return Settings{
+		Name:      "New installation",
+		Cards:     []CardFormat{{Format: cards.Standard26.Name}, {Format: cards.Raw.Name}},
+		PINLength: 4, PINTries: 5, PINLock: 5, CardWithPIN: 10,
+	}
+}
+
+func (fs *Faults) zone(z string) {
+	fs.add(z == "" || z == "Local", "zone", "write an IANA zone such as America/Halifax")
+}
+
+// Check says what is wrong with a site.
+func (s Site) Check() Faults {
+	var fs Faults
+	fs.name(s.Name)
+	fs.zone(s.Zone)
+	return fs
+}
+
+// Check says what is wrong with a floor.
+func (f Floor) Check() Faults {
+	var fs Faults
+	fs.name(f.Name)
+	fs.add(f.SiteID == 0, "siteId", "choose the site it belongs to")
+	fs.between("level", f.Level, -20, 200, "")
+	return fs
+}
+
+// Check says what is wrong with a controller.
+func (c Controller) Check() Faults {
+	var fs Faults
+	fs.name(c.Name)
+	fs.zone(c.Zone)
+	return fs
+}
+
+func oneOf[T ~string](v T, all ...T) bool {
+	for _, a := range all {
+		if a == v {
+			return true
+		}
+	}
+	return false
+}
+
+// Check says what is wrong with a door by itself.
+func (d Door) Check() Faults {
+	var fs Faults
+	fs.name(d.Name)
+	fs.add(d.FloorID == 0, "floorId", "choose the floor it is on")
+	fs.add(d.ControllerID == 0, "controllerId", "choose the controller that drives it")
+	fs.add(d.PlanID == 0, "planId", "choose the passage plan it follows")
+	fs.add(d.Port < 1, "port", "ports are counted from 1")
+	fs.add(!d.In.Fitted, "in.fitted", "a door has a reader on the way in")
+	fs.add(!oneOf(d.Lock, Strike, Magnetic, Motor, Bolt, Turnstile, Barrier, Shutter), "lock", "%q is not a kind of lock", d.Lock)
+	fs.add(d.Lock == Magnetic && !d.FailSafe, "failSafe", "a magnetic lock cannot be fail-secure: without power it lets go")
+	fs.add(!oneOf(d.Contact, NotFitted, NormallyClosed, NormallyOpen), "contact", "%q is not a wiring", d.Contact)
+	fs.add(!oneOf(d.Exit, NotFitted, NormallyClosed, NormallyOpen), "exit", "%q is not a wiring", d.Exit)
+	fs.add(!oneOf(d.Relock, OnOpening, OnClosing, AtEnd), "relock", "%q is not a moment of re-locking", d.Relock)
+	fs.add(d.Contact == NotFitted && d.Relock != AtEnd, "relock", "without a door contact only \"at the end of the time\" is possible")
+	fs.between("unlock", d.Unlock, 1, 600, "seconds")
+	fs.between("extended", d.Extended, 1, 600, "seconds")
+	fs.add(d.Extended < d.Unlock, "extended", "the extended time is not shorter than the unlock time, %d s", d.Unlock)
+	fs.between("exitTime", d.ExitTime, 1, 600, "seconds")
+	fs.between("heldOpen", d.HeldOpen, 5, 3600, "seconds")
+	fs.between("preAlarm", d.PreAlarm, 0, 600, "seconds")
+	fs.add(d.PreAlarm >= d.HeldOpen, "preAlarm", "the warning is shorter than the held-open time, %d s", d.HeldOpen)
+	fs.between("forced", d.Forced, 0, 30, "seconds")
+	return fs
+}
+
+// Check says what is wrong with a schedule.
+func (s Schedule) Check() Faults {
+	var fs Faults
+	fs.name(s.Name)
+	if err := s.Week.Valid(); err != nil {
+		fs.add(true, "week", "%s", err)
+	}
+	return fs
+}
+
+// Check says what is wrong with a plan.
+func (p Plan) Check() Faults {
+	var fs Faults
+	fs.name(p.Name)
+	if err := p.Pattern.Valid(); err != nil {
+		fs.add(true, "week", "%s", err)
+	}
+	return fs
+}
+
+// Check says what is wrong with a level.
+func (l Level) Check() Faults {
+	var fs Faults
+	fs.name(l.Name)
+	seen := map[Entry]bool{}
+	for i, e := range l.Entries {
+		field := fmt.Sprintf("entries[%d]", i)
+		fs.add(e.DoorID == 0, field+".doorId", "choose a door")
+		fs.add(e.ScheduleID == 0, field+".scheduleId", "choose a schedule")
+		fs.add(seen[e], field, "the same door with the same schedule is listed twice")
+		seen[e] = true
+	}
+	return fs
+}
+
+// Check says what is wrong with a person.
+func (p Person) Check() Faults {
+	var fs Faults
+	fs.name(p.Name)
+	fs.dates("", p.Dates)
+	for i, c := range p.Cards {
+		field := fmt.Sprintf("cards[%d].", i)
+		f := cards.ByName(c.Format)
+		fs.add(f == nil, field+"format", "there is no card format %q", c.Format)
+		if f != nil {
+			if err := f.Check(c.Facility, c.Number); err != nil {
+				fs.add(true, field+"number", "%s", err)
+			}
+		}
+		fs.add(!oneOf(c.Status, CardStatuses...), field+"status", "%q is not a state of a card", c.Status)
+		fs.dates(field, c.Dates)
+	}
+	held := map[ID]bool{}
+	for i, g := range p.Levels {
+		field := fmt.Sprintf("levels[%d].", i)
+		fs.add(g.LevelID == 0, field+"levelId", "choose a level")
+		fs.add(held[g.LevelID], field+"levelId", "this level is listed twice")
+		held[g.LevelID] = true
+		fs.dates(field, g.Dates)
+	}
+	return fs
+}

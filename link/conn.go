@@ -1,0 +1,287 @@
+// Package link is how the server and a controller speak: challenge and response with the controller's own
+// key, sealed frames, requests with answers, and events that are sent until they are acknowledged.
+package link
+
+import (
+	"bufio"
+	"crypto/aes"
+	"crypto/cipher"
+	"crypto/ecdh"
+	"crypto/hkdf"
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net"
+	"sync"
+	"time"
+)
+
+// Key is a controller's own key.
+type Key [32]byte
+
+// ErrKey is the answer to a side that does not have the key.
+var ErrKey = errors.New("link: the key is not the controller's")
+
+// ErrTaken is the answer to taking a controller into service that already is.
+var ErrTaken = errors.New("link: the controller is in service elsewhere; reset it first")
+
+const (
+	maxFrame  = 4 << 20
+	greetTime = 5 * time.Second
+	writeTime = 10 * time.Second
+)
+
+// Conn is a link on which both sides have proved that they have the key.
+type Conn struct {
+	net      net.Conn
+	r        *bufio.Reader
+	in, out  cipher.AEAD
+	received uint64
+	mu       sync.Mutex // guards sent and writing
+	sent     uint64
+}
+
+type greeting struct {
+	Op    string `json:"op,omitempty"` // hello or adopt
+	Nonce []byte `json:"nonce,omitempty"`
+	Proof []byte `json:"proof,omitempty"`
+	Error string `json:"error,omitempty"`
+}
+
+func proof(key Key, side string, a, b []byte) []byte {
+	m := hmac.New(sha256.New, key[:])
+	m.Write([]byte(side))
+	m.Write(a)
+	m.Write(b)
+	return m.Sum(nil)
+}
+
+func seal(key Key, salt []byte, info string) (cipher.AEAD, error) {
+	k, err := hkdf.Key(sha256.New, key[:], salt, info, 32)
+	if err != nil {
+		return nil, err
+	}
+	block, err := aes.NewCipher(k)
+	if err != nil {
+		return nil, err
+	}
+	return cipher.NewGCM(block)
+}
+
+// Greet opens the server's side: it proves first, so that a controller tells nothing to a wrong key.
+func Greet(c net.Conn, key Key) (*Conn, error) {
+	l := &Conn{net: c, r: bufio.NewReader(c)}
+	defer deadline(c)()
+	mine := nonce()
+	if err := l.writePlain(greeting{Op: "hello", Nonce: mine}); err != nil {
+		return nil, err
+	}
+	var g greeting
+	if err := l.readPlain(&g); err != nil {
+		return nil, err
+	}
+	theirs := g.Nonce
+	if err := l.writePlain(greeting{Proof: proof(key, "server", mine, theirs)}); err != nil {
+		return nil, err
+	}
+	if err := l.readPlain(&g); err != nil {
+		return nil, ErrKey // it closed without a word
+	}
+	if !hmac.Equal(g.Proof, proof(key, "controller", theirs, mine)) {
+		return nil, ErrKey
+	}
+	return l.keyed(key, append(mine, theirs...), "to server", "to controller")
+}
+
+func (l *Conn) keyed(key Key, salt []byte, in, out string) (*Conn, error) {
+	var err error
+	if l.in, err = seal(key, salt, in); err != nil {
+		return nil, err
+	}
+	l.out, err = seal(key, salt, out)
+	return l, err
+}
+
+// Answer opens the controller's side. If the other side asks to take the controller into service instead,
+// adopt gets the new key (it refuses with an error), and the connection is nil.
+func Answer(c net.Conn, key *Key, adopt func(Key) error) (*Conn, error) {
+	l := &Conn{net: c, r: bufio.NewReader(c)}
+	defer deadline(c)()
+	var g greeting
+	if err := l.readPlain(&g); err != nil {
+		return nil, err
+	}
+	if g.Op == "adopt" {
+		return nil, l.answerAdopt(g, adopt)
+	}
+	if key == nil || len(g.Nonce) != 32 {
+		return nil, ErrKey
+	}
+	mine, theirs := nonce(), g.Nonce
+	if err := l.writePlain(greeting{Nonce: mine}); err != nil {
+		return nil, err
+	}
+	if err := l.readPlain(&g); err != nil {
+		return nil, err
+	}
+	if !hmac.Equal(g.Proof, proof(*key, "server", theirs, mine)) {
+		return nil, ErrKey
+	}
+	if err := l.writePlain(greeting{Proof: proof(*key, "controller", mine, theirs)}); err != nil {
+		return nil, err
+	}
+	return l.keyed(*key, append(theirs, mine...), "to controller", "to server")
+}
+
+// Adopt takes a controller without a key into service: both sides make one (X25519, RFC 7748; HKDF,
+// RFC 5869), which never crosses the network.
+func Adopt(c net.Conn) (Key, error) {
+	l := &Conn{net: c, r: bufio.NewReader(c)}
+	defer deadline(c)()
+	mine, err := ecdh.X25519().GenerateKey(rand.Reader)
+	if err != nil {
+		return Key{}, err
+	}
+	if err := l.writePlain(greeting{Op: "adopt", Nonce: mine.PublicKey().Bytes()}); err != nil {
+		return Key{}, err
+	}
+	var g greeting
+	if err := l.readPlain(&g); err != nil {
+		return Key{}, err
+	}
+	if g.Error != "" {
+		return Key{}, ErrTaken
+	}
+	return agree(mine, g.Nonce, mine.PublicKey().Bytes(), g.Nonce)
+}
+
+func (l *Conn) answerAdopt(g greeting, adopt func(Key) error) error {
+	mine, err := ecdh.X25519().GenerateKey(rand.Reader)
+	if err != nil {
+		return err
+	}
+	key, err := agree(mine, g.Nonce, g.Nonce, mine.PublicKey().Bytes())
+	if err == nil {
+		err = adopt(key)
+	}
+	if err != nil {
+		return errors.Join(err, l.writePlain(greeting{Error: err.Error()}))
+	}
+	return l.writePlain(greeting{Nonce: mine.PublicKey().Bytes()})
+}
+
+func agree(mine *ecdh.PrivateKey, theirs, server, controller []byte) (Key, error) {
+	pub, err := ecdh.X25519().NewPublicKey(theirs)
+	if err != nil {
+		return Key{}, err
+	}
+	secret, err := mine.ECDH(pub)
+	if err != nil {
+		return Key{}, err
+	}
+	k, err := hkdf.Key(sha256.New, secret, append(append([]byte(nil), server...), controller...), "controller key", 32)
+	if err != nil {
+		return Key{}, err
+	}
+	return Key(k), nil
+}
+
+func nonce() []byte {
+	b := make([]byte, 32)
+	rand.Read(b)
+	return b
+}
+
+// deadline bounds the greeting and returns what lifts the bound.
+func deadline(c net.Conn) func() {
+	c.SetDeadline(time.Now().Add(greetTime))
+	return func() { c.SetDeadline(time.Time{}) }
+}
+
+func (l *Conn) writeFrame(b []byte) error {
+	if len(b) > maxFrame {
+		return fmt.Errorf("link: frame of %d bytes", len(b))
+	}
+	l.net.SetWriteDeadline(time.Now().Add(writeTime))
+	_, err := l.net.Write(append(binary.BigEndian.AppendUint32(make([]byte, 0, 4+len(b)), uint32(len(b))), b...))
+	return err
+}
+
+func (l *Conn) readFrame() ([]byte, error) {
+	var n [4]byte
+	if _, err := io.ReadFull(l.r, n[:]); err != nil {
+		return nil, err
+	}
+	size := binary.BigEndian.Uint32(n[:])
+	if size > maxFrame {
+		return nil, fmt.Errorf("link: frame of %d bytes", size)
+	}
+	b := make([]byte, size)
+	_, err := io.ReadFull(l.r, b)
+	return b, err
+}
+
+func (l *Conn) writePlain(g greeting) error {
+	b, err := json.Marshal(g)
+	if err != nil {
+		return err
+	}
+	return l.writeFrame(b)
+}
+
+func (l *Conn) readPlain(g *greeting) error {
+	b, err := l.readFrame()
+	if err != nil {
+		return err
+	}
+	*g = greeting{}
+	return json.Unmarshal(b, g)
+}
+
+func counter(n uint64) []byte {
+	return binary.BigEndian.AppendUint64(make([]byte, 4, 12), n)
+}
+
+// Message is a request (ID and Op), its answer (ID), or a notice (Op).
+type Message struct {
+	ID    uint64          `json:"id,omitempty"`
+	Op    string          `json:"op,omitempty"`
+	Body  json.RawMessage `json:"body,omitempty"`
+	Error string          `json:"error,omitempty"`
+}
+
+// Send seals and sends a message. It is safe for concurrent use.
+func (l *Conn) Send(m Message) error {
+	b, err := json.Marshal(m)
+	if err != nil {
+		return err
+	}
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	sealed := l.out.Seal(nil, counter(l.sent), b, nil)
+	l.sent++
+	return l.writeFrame(sealed)
+}
+
+// Receive opens the next message. Only one goroutine may receive.
+func (l *Conn) Receive() (Message, error) {
+	var m Message
+	sealed, err := l.readFrame()
+	if err != nil {
+		return m, err
+	}
+	b, err := l.in.Open(nil, counter(l.received), sealed, nil)
+	if err != nil {
+		return m, ErrKey
+	}
+	l.received++
+	return m, json.Unmarshal(b, &m)
+}
+
+// Close closes the link.
+func (l *Conn) Close() error { return l.net.Close() }

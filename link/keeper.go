@@ -1,0 +1,259 @@
+package link
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net"
+	"sync"
+	"time"
+)
+
+// Hooks are what a keeper tells its owner. They are called from the keeper's own goroutine, one at a time.
+type Hooks struct {
+	Online func(Status)
+	// Events stores a stretch of the log. Only once it returns nil are the events acknowledged.
+	Events  func(Events) error
+	State   func(Status)
+	Offline func(error)
+}
+
+// Keeper holds the link to one controller: it dials, and dials again.
+type Keeper struct {
+	address string
+	key     Key
+	hooks   Hooks
+	stop    context.CancelFunc
+	done    chan struct{}
+
+	mu    sync.Mutex
+	conn  *Conn
+	next  uint64
+	calls map[uint64]chan Message
+}
+
+// ErrOffline is the answer to a call while there is no link.
+var ErrOffline = errors.New("the controller does not answer")
+
+const (
+	redialFirst = 200 * time.Millisecond
+	redialMost  = 3 * time.Second
+)
+
+// Keep begins to hold the link. Close ends it.
+func Keep(address string, key Key, hooks Hooks) *Keeper {
+	ctx, cancel := context.WithCancel(context.Background())
+	k := &Keeper{address: address, key: key, hooks: hooks, stop: cancel, done: make(chan struct{}), calls: map[uint64]chan Message{}}
+	go k.run(ctx)
+	return k
+}
+
+// Close ends the link and waits until the hooks are no longer called.
+func (k *Keeper) Close() {
+	k.stop()
+	k.mu.Lock()
+	if k.conn != nil {
+		k.conn.Close()
+	}
+	k.mu.Unlock()
+	<-k.done
+}
+
+func (k *Keeper) run(ctx context.Context) {
+	defer close(k.done)
+	wait := redialFirst
+	for ctx.Err() == nil {
+		err := k.session(ctx, func() { wait = redialFirst })
+		if ctx.Err() != nil {
+			return
+		}
+		k.hooks.Offline(err)
+		select {
+		case <-ctx.Done():
+		case <-time.After(wait):
+		}
+		wait = min(wait*2, redialMost)
+	}
+}
+
+func (k *Keeper) session(ctx context.Context, greeted func()) error {
+	var d net.Dialer
+	dialing, cancel := context.WithTimeout(ctx, greetTime)
+	c, err := d.DialContext(dialing, "tcp", k.address)
+	cancel()
+	if err != nil {
+		return err
+	}
+	defer c.Close()
+	conn, err := Greet(c, k.key)
+	if err != nil {
+		return err
+	}
+	k.mu.Lock()
+	k.conn = conn
+	k.mu.Unlock()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	greeted()
+	defer k.drop()
+
+	received := make(chan Message)
+	failed := make(chan error, 1)
+	ended := make(chan struct{})
+	defer close(ended)
+	go func() {
+		for {
+			m, err := conn.Receive()
+			if err != nil {
+				failed <- err
+				return
+			}
+			if m.ID != 0 {
+				k.answer(m)
+				continue
+			}
+			select {
+			case received <- m:
+			case <-ended:
+				return
+			}
+		}
+	}()
+	var s Status
+	hello, cancel := context.WithTimeout(ctx, greetTime)
+	err = k.Call(hello, OpStatus, nil, &s)
+	cancel()
+	if err != nil {
+		return err
+	}
+	k.hooks.Online(s)
+	for {
+		select {
+		case m := <-received:
+			if err := k.notice(m); err != nil {
+				return err
+			}
+		case err := <-failed:
+			return err
+		}
+	}
+}
+
+func (k *Keeper) notice(m Message) error {
+	switch m.Op {
+	case NoticeEvents:
+		var e Events
+		if err := json.Unmarshal(m.Body, &e); err != nil {
+			return err
+		}
+		if err := k.hooks.Events(e); err != nil {
+			return fmt.Errorf("events were not stored, so not acknowledged: %w", err)
+		}
+		if len(e.Events) == 0 {
+			return nil
+		}
+		return k.post(OpAck, Ack{e.Log, e.Events[len(e.Events)-1].Seq})
+	case NoticeState:
+		var s Status
+		if err := json.Unmarshal(m.Body, &s); err != nil {
+			return err
+		}
+		k.hooks.State(s)
+	}
+	return nil
+}
+
+// drop ends the calls that wait for an answer.
+func (k *Keeper) drop() {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.conn = nil
+	for id, ch := range k.calls {
+		close(ch)
+		delete(k.calls, id)
+	}
+}
+
+func (k *Keeper) answer(m Message) {
+	k.mu.Lock()
+	ch := k.calls[m.ID]
+	delete(k.calls, m.ID)
+	k.mu.Unlock()
+	if ch != nil {
+		ch <- m
+	}
+}
+
+func (k *Keeper) post(op string, body any) error {
+	b, err := json.Marshal(body)
+	if err != nil {
+		return err
+	}
+	k.mu.Lock()
+	conn := k.conn
+	k.mu.Unlock()
+	if conn == nil {
+		return ErrOffline
+	}
+	return conn.Send(Message{Op: op, Body: b})
+}
+
+// Call asks the controller and waits for its answer, which goes into out unless that is nil.
+func (k *Keeper) Call(ctx context.Context, op string, in, out any) error {
+	body, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	ch := make(chan Message, 1)
+	k.mu.Lock()
+	conn := k.conn
+	if conn == nil {
+		k.mu.Unlock()
+		return ErrOffline
+	}
+	k.next++
+	id := k.next
+	k.calls[id] = ch
+	k.mu.Unlock()
+	if err := conn.Send(Message{ID: id, Op: op, Body: body}); err != nil {
+		return ErrOffline
+	}
+	select {
+	case m, ok := <-ch:
+		switch {
+		case !ok:
+			return ErrOffline
+		case m.Error != "":
+			return errors.New(m.Error)
+		case out == nil:
+			return nil
+		}
+		return json.Unmarshal(m.Body, out)
+	case <-ctx.Done():
+		k.mu.Lock()
+		delete(k.calls, id)
+		k.mu.Unlock()
+		return ctx.Err()
+	}
+}
+
+const partSize = 64 << 10
+
+// Load sends an image in parts and returns the hash that the controller reports afterwards.
+func (k *Keeper) Load(ctx context.Context, image []byte, hash string, progress func(sent int)) (string, error) {
+	if err := k.Call(ctx, OpLoadBegin, LoadBegin{hash, len(image)}, nil); err != nil {
+		return "", err
+	}
+	for at := 0; at < len(image); at += partSize {
+		part := image[at:min(at+partSize, len(image))]
+		if err := k.Call(ctx, OpLoadPart, LoadPart{at, part}, nil); err != nil {
+			return "", err
+		}
+		progress(at + len(part))
+	}
+	var l Loaded
+	err := k.Call(ctx, OpLoadEnd, nil, &l)
+	return l.Hash, err
+}

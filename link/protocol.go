@@ -1,0 +1,76 @@
+package link
+
+import (
+	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+)
+
+// What a server asks of a controller, and what a controller tells by itself.
+const (
+	OpStatus    = "status"
+	OpSetClock  = "set-clock"
+	OpBlink     = "blink"
+	OpLoadBegin = "load-begin"
+	OpLoadPart  = "load-part"
+	OpLoadEnd   = "load-end"
+	OpAck       = "ack"
+
+	NoticeEvents = "events"
+	NoticeState  = "state"
+)
+
+// Status is what a controller tells of itself.
+type Status struct {
+	Serial   string            `json:"serial"`
+	Model    string            `json:"model"`
+	Firmware string            `json:"firmware"`
+	Clock    hours.Instant     `json:"clock"`
+	Hash     string            `json:"hash"` // of the image it holds; empty: none
+	Kept     int               `json:"kept"` // events that are not acknowledged yet
+	Ports    []PortStatus      `json:"ports"`
+	Doors    []panel.DoorState `json:"doors"`
+}
+
+// PortStatus is what answers on one port.
+type PortStatus struct {
+	Port          int  `json:"port"`
+	ReaderIn      bool `json:"readerIn"`
+	ReaderOut     bool `json:"readerOut"`
+	ContactClosed bool `json:"contactClosed"` // the circuit of the contact
+	ExitClosed    bool `json:"exitClosed"`
+}
+
+// Events is a stretch of a controller's log. Log names the log itself: it is another one once a controller
+// was erased, so (controller, Log, sequence) names an event for ever.
+type Events struct {
+	Log    string        `json:"log"`
+	Events []panel.Event `json:"events"`
+}
+
+// Ack says up to which event the server has stored a log.
+type Ack struct {
+	Log string `json:"log"`
+	Seq uint64 `json:"seq"`
+}
+
+// LoadBegin announces an image, LoadPart carries one part; LoadEnd is answered with Loaded.
+type LoadBegin struct {
+	Hash string `json:"hash"`
+	Size int    `json:"size"`
+}
+
+// LoadPart is part of the bytes of an image.
+type LoadPart struct {
+	Offset int    `json:"offset"`
+	Data   []byte `json:"data"`
+}
+
+// Loaded is the hash of what the controller holds after a load.
+type Loaded struct {
+	Hash string `json:"hash"`
+}
+
+// Clock is a time to set a clock to.
+type Clock struct {
+	Now hours.Instant `json:"now"`
+}

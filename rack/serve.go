@@ -1,0 +1,466 @@
+package rack
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"slices"
+	"sync"
+	"time"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/panel"
+	"amberkeystone/link"
+)
+
+// serve answers on the unit's own address until the listener closes.
+func (u *unit) serve(l net.Listener) {
+	for {
+		c, err := l.Accept()
+		if err != nil {
+			return
+		}
+		go u.accept(c)
+	}
+}
+
+func (u *unit) accept(c net.Conn) {
+	defer c.Close()
+	u.mu.Lock()
+	key, up := u.kept.Key, u.network && !u.closed
+	u.mu.Unlock()
+	if !up {
+		return
+	}
+	conn, err := link.Answer(c, key, u.adopt)
+	if err != nil || conn == nil {
+		return
+	}
+	u.mu.Lock()
+	if !u.network || u.closed {
+		u.mu.Unlock()
+		return
+	}
+	if u.conn != nil {
+		u.conn.Close()
+	}
+	u.conn = conn
+	u.mu.Unlock()
+	done := make(chan struct{})
+	go u.upload(conn, done)
+	defer close(done)
+	for {
+		m, err := conn.Receive()
+		if err != nil {
+			return
+		}
+		body, err := u.answer(m)
+		if m.ID == 0 {
+			continue
+		}
+		reply := link.Message{ID: m.ID}
+		if err != nil {
+			reply.Error = err.Error()
+		} else if body != nil {
+			reply.Body, _ = json.Marshal(body)
+		}
+		if conn.Send(reply) != nil {
+			return
+		}
+	}
+}
+
+// upload sends what is not acknowledged, oldest first, and the state whenever it changes. A stretch that
+// stays unacknowledged is sent again.
+func (u *unit) upload(conn *link.Conn, done chan struct{}) {
+	const again, batchSize = 3 * time.Second, 200
+	var sent uint64
+	var sentAt time.Time
+	for {
+		u.mu.Lock()
+		if time.Since(sentAt) > again {
+			sent = u.kept.Acked
+		}
+		from := max(sent, u.kept.Acked)
+		batch := link.Events{Log: u.kept.Log}
+		for _, e := range u.pending {
+			if e.Seq > from && len(batch.Events) < batchSize {
+				batch.Events = append(batch.Events, e)
+			}
+		}
+		state := u.status()
+		u.mu.Unlock()
+		if len(batch.Events) > 0 {
+			if post(conn, link.NoticeEvents, batch) != nil {
+				return
+			}
+			sent, sentAt = batch.Events[len(batch.Events)-1].Seq, time.Now()
+		}
+		if post(conn, link.NoticeState, state) != nil {
+			return
+		}
+		if len(batch.Events) == batchSize { // more wait
+			continue
+		}
+		select {
+		case <-done:
+			return
+		case <-u.notify:
+		case <-time.After(again):
+		}
+	}
+}
+
+func post(conn *link.Conn, op string, body any) error {
+	b, err := json.Marshal(body)
+	if err != nil {
+		return err
+	}
+	return conn.Send(link.Message{Op: op, Body: b})
+}
+
+func (u *unit) answer(m link.Message) (any, error) {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	switch m.Op {
+	case link.OpStatus:
+		return u.status(), nil
+	case link.OpSetClock:
+		var c link.Clock
+		if err := json.Unmarshal(m.Body, &c); err != nil {
+			return nil, err
+		}
+		if err := u.moveClock(c.Now.Sub(u.now())); err != nil {
+			return nil, err
+		}
+		return u.status(), nil
+	case link.OpBlink:
+		u.blink = time.Now().Add(10 * time.Second)
+		u.signal()
+		return nil, nil
+	case link.OpAck:
+		var a link.Ack
+		if err := json.Unmarshal(m.Body, &a); err != nil {
+			return nil, err
+		}
+		return nil, u.acked(a)
+	case link.OpLoadBegin:
+		var b link.LoadBegin
+		if err := json.Unmarshal(m.Body, &b); err != nil {
+			return nil, err
+		}
+		u.loading, u.loadSum = make([]byte, 0, min(b.Size, 64<<20)), b.Hash
+		return nil, nil
+	case link.OpLoadPart:
+		var p link.LoadPart
+		if err := json.Unmarshal(m.Body, &p); err != nil {
+			return nil, err
+		}
+		if p.Offset != len(u.loading) {
+			return nil, fmt.Errorf("part at %d, expected %d", p.Offset, len(u.loading))
+		}
+		u.loading = append(u.loading, p.Data...)
+		return nil, nil
+	case link.OpLoadEnd:
+		b := u.loading
+		u.loading = nil
+		if got := image.Hash(b); got != u.loadSum {
+			return nil, errors.New("the image arrived damaged; it was not put into force")
+		}
+		if err := u.hold(b); err != nil {
+			return nil, err
+		}
+		return link.Loaded{Hash: u.hash}, nil
+	}
+	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
+}
+
+// acked forgets what the server has stored.
+func (u *unit) acked(a link.Ack) error {
+	if a.Log != u.kept.Log || a.Seq <= u.kept.Acked {
+		return nil
+	}
+	u.kept.Acked, u.kept.Seq = a.Seq, max(u.kept.Seq, a.Seq)
+	u.pending = slices.DeleteFunc(u.pending, func(e panel.Event) bool { return e.Seq <= a.Seq })
+	if len(u.pending) == 0 {
+		if err := u.log.Truncate(0); err != nil {
+			return err
+		}
+	}
+	return u.save()
+}
+
+// Rack is a set of stand-in controllers that answer on loopback.
+type Rack struct {
+	units     []*unit
+	listeners []net.Listener
+	mu        sync.Mutex
+	watchers  map[chan struct{}]bool
+}
+
+// Open starts the stand-ins, each on its own address, and the rack's list at address.
+func Open(dir, address string, specs []Spec) (*Rack, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	r := &Rack{watchers: map[chan struct{}]bool{}}
+	l, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, err
+	}
+	r.listeners = append(r.listeners, l)
+	for _, s := range specs {
+		ul, err := net.Listen("tcp", s.Address)
+		if err != nil {
+			return nil, errors.Join(err, r.Close())
+		}
+		r.listeners = append(r.listeners, ul)
+		s.Address = ul.Addr().String()
+		u, err := openUnit(dir, s, r.changed)
+		if err != nil {
+			return nil, errors.Join(err, r.Close())
+		}
+		r.units = append(r.units, u)
+		go u.serve(ul)
+	}
+	go r.serve(l)
+	return r, nil
+}
+
+// Address is where the rack's list is.
+func (r *Rack) Address() string { return r.listeners[0].Addr().String() }
+
+// Close stops the stand-ins.
+func (r *Rack) Close() error {
+	var err error
+	for _, l := range r.listeners {
+		err = errors.Join(err, l.Close())
+	}
+	for _, u := range r.units {
+		err = errors.Join(err, u.close())
+	}
+	return err
+}
+
+func (r *Rack) changed() {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for ch := range r.watchers {
+		select {
+		case ch <- struct{}{}:
+		default:
+		}
+	}
+}
+
+// View is what a person sees who stands before a stand-in.
+type View struct {
+	Spec
+	Keyed    bool          `json:"keyed"`
+	Network  bool          `json:"network"`
+	Blinking bool          `json:"blinking"`
+	Clock    hours.Instant `json:"clock"`
+	Hash     string        `json:"hash"`
+	Kept     int           `json:"kept"`
+	Ports    []PortView    `json:"ports"`
+	Recent   []panel.Event `json:"recent"`
+}
+
+// PortView is the world at one port.
+type PortView struct {
+	Port      int              `json:"port"`
+	Open      bool             `json:"open"`
+	Released  bool             `json:"released"`
+	ReaderIn  bool             `json:"readerIn"`
+	ReaderOut bool             `json:"readerOut"`
+	ShowIn    string           `json:"showIn"`
+	ShowOut   string           `json:"showOut"`
+	State     *panel.DoorState `json:"state,omitempty"`
+}
+
+func (s shown) text() string {
+	if time.Now().After(s.until) {
+		return ""
+	}
+	return string(s.what)
+}
+
+func (u *unit) view() View {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	v := View{Spec: u.Spec, Keyed: u.kept.Key != nil, Network: u.network, Blinking: time.Now().Before(u.blink),
+		Clock: u.now(), Hash: u.hash, Kept: len(u.pending), Recent: slices.Clone(u.recent)}
+	states := map[int]panel.DoorState{}
+	if u.panel != nil {
+		for _, d := range u.panel.Doors() {
+			states[d.Port] = d
+		}
+	}
+	for i, p := range u.ports {
+		pv := PortView{Port: i + 1, Open: p.open, Released: p.released, ReaderIn: p.readerIn, ReaderOut: p.readerO,
+			ShowIn: p.showIn.text(), ShowOut: p.showOut.text()}
+		if d, ok := states[i+1]; ok {
+			pv.State = &d
+		}
+		v.Ports = append(v.Ports, pv)
+	}
+	return v
+}
+
+// request is what the rack's own socket takes: a list, a hand, or a watch.
+type request struct {
+	Op   string `json:"op"`
+	Hand Hand   `json:"hand,omitzero"`
+}
+
+type response struct {
+	Views []View `json:"views,omitempty"`
+	Error string `json:"error,omitempty"`
+}
+
+func (r *Rack) serve(l net.Listener) {
+	for {
+		c, err := l.Accept()
+		if err != nil {
+			return
+		}
+		go func() {
+			defer c.Close()
+			dec, enc := json.NewDecoder(c), json.NewEncoder(c)
+			for {
+				var q request
+				if dec.Decode(&q) != nil {
+					return
+				}
+				if q.Op == "watch" {
+					r.watch(c, enc)
+					return
+				}
+				if enc.Encode(r.do(q)) != nil {
+					return
+				}
+			}
+		}()
+	}
+}
+
+func (r *Rack) views() []View {
+	var out []View
+	for _, u := range r.units {
+		out = append(out, u.view())
+	}
+	return out
+}
+
+func (r *Rack) do(q request) response {
+	if q.Op == "list" {
+		return response{Views: r.views()}
+	}
+	for _, u := range r.units {
+		if u.Serial != q.Hand.Serial {
+			continue
+		}
+		if err := u.hand(q.Hand); err != nil {
+			return response{Error: err.Error()}
+		}
+		return response{Views: []View{u.view()}}
+	}
+	return response{Error: fmt.Sprintf("no stand-in has serial %q", q.Hand.Serial)}
+}
+
+// watch sends everything once and again whenever something changes, at most 20 times a second.
+func (r *Rack) watch(c net.Conn, enc *json.Encoder) {
+	ch := make(chan struct{}, 1)
+	r.mu.Lock()
+	r.watchers[ch] = true
+	r.mu.Unlock()
+	defer func() {
+		r.mu.Lock()
+		delete(r.watchers, ch)
+		r.mu.Unlock()
+	}()
+	for {
+		c.SetWriteDeadline(time.Now().Add(5 * time.Second))
+		if enc.Encode(response{Views: r.views()}) != nil {
+			return
+		}
+		time.Sleep(50 * time.Millisecond)
+		select {
+		case <-ch:
+		case <-time.After(time.Second): // feedback and blinking end by themselves
+		}
+	}
+}
+
+// Client speaks to a rack's own socket: what is there, and the hands.
+type Client struct{ Address string }
+
+func (c Client) ask(q request) ([]View, error) {
+	conn, err := net.DialTimeout("tcp", c.Address, time.Second)
+	if err != nil {
+		return nil, fmt.Errorf("the rack does not answer at %s", c.Address)
+	}
+	defer conn.Close()
+	conn.SetDeadline(time.Now().Add(5 * time.Second))
+	if err := json.NewEncoder(conn).Encode(q); err != nil {
+		return nil, err
+	}
+	var r response
+	if err := json.NewDecoder(conn).Decode(&r); err != nil {
+		return nil, err
+	}
+	if r.Error != "" {
+		return nil, errors.New(r.Error)
+	}
+	return r.Views, nil
+}
+
+// List returns every stand-in.
+func (c Client) List() ([]View, error) { return c.ask(request{Op: "list"}) }
+
+// Do carries out a hand and returns what is seen afterwards.
+func (c Client) Do(h Hand) (View, error) {
+	views, err := c.ask(request{Op: "hand", Hand: h})
+	if err != nil || len(views) == 0 {
+		return View{}, err
+	}
+	return views[0], nil
+}
+
+// Watch calls seen with every stand-in whenever something changes, until the context ends.
+func (c Client) Watch(ctx context.Context, seen func([]View)) {
+	for ctx.Err() == nil {
+		if err := c.watch(ctx, seen); err != nil && ctx.Err() == nil {
+			slog.Debug("rack watch ended", "err", err)
+		}
+		select {
+		case <-ctx.Done():
+		case <-time.After(time.Second):
+		}
+	}
+}
+
+func (c Client) watch(ctx context.Context, seen func([]View)) error {
+	conn, err := net.DialTimeout("tcp", c.Address, time.Second)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	defer context.AfterFunc(ctx, func() { conn.Close() })()
+	if err := json.NewEncoder(conn).Encode(request{Op: "watch"}); err != nil {
+		return err
+	}
+	dec := json.NewDecoder(conn)
+	for {
+		var r response
+		if err := dec.Decode(&r); err != nil {
+			return err
+		}
+		seen(r.Views)
+	}
+}
