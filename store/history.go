@@ -17,8 +17,8 @@ func audit(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.I
 	return err
 }
 
-// Entry is a line of the audit trail.
-type Entry struct {
+// HistoryLine is a line of the audit trail.
+type HistoryLine struct {
 	ID       int64   `db:"id" json:"id"`
 	At       int64   `db:"at" json:"at" doc:"Unix milliseconds"`
 	Who      string  `db:"who" json:"who"`
@@ -33,8 +33,8 @@ type Entry struct {
 }
 
 // History reads the audit trail, newest first; object 0 is everything.
-func (s *Store) History(ctx context.Context, object site.ID, limit, offset int) ([]Entry, error) {
-	out := []Entry{}
+func (s *Store) History(ctx context.Context, object site.ID, limit, offset int) ([]HistoryLine, error) {
+	out := []HistoryLine{}
 	err := s.db.SelectContext(ctx, &out, `SELECT a.*, (a.was IS NOT NULL OR a.now IS NOT NULL) AND NOT EXISTS
 			(SELECT 1 FROM audit b WHERE b.object_id = a.object_id AND b.id > a.id AND (b.was IS NOT NULL OR b.now IS NOT NULL)) AS undoable
 		FROM audit a WHERE ? = 0 OR a.object_id = ? ORDER BY a.id DESC LIMIT ? OFFSET ?`, object, object, limit, offset)
@@ -44,7 +44,7 @@ func (s *Store) History(ctx context.Context, object site.ID, limit, offset int) 
 // Undo turns one change back, provided that nothing has changed the object since.
 func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
-		var e Entry
+		var e HistoryLine
 		if err := tx.GetContext(ctx, &e, `SELECT *, 0 AS undoable FROM audit WHERE id = ?`, id); err != nil {
 			return missing(err)
 		}
@@ -69,7 +69,7 @@ func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 	})
 }
 
-func restore(ctx context.Context, tx *sqlx.Tx, who string, e Entry, rev int64) error {
+func restore(ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, rev int64) error {
 	switch e.Kind {
 	case "settings":
 		return again[site.Settings](ctx, tx, who, e, rev)
@@ -93,7 +93,7 @@ func restore(ctx context.Context, tx *sqlx.Tx, who string, e Entry, rev int64) e
 	return fmt.Errorf("no object of kind %q", e.Kind)
 }
 
-func again[T any](ctx context.Context, tx *sqlx.Tx, who string, e Entry, rev int64) error {
+func again[T any](ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, rev int64) error {
 	var v T
 	if err := json.Unmarshal([]byte(*e.Was), &v); err != nil {
 		return err
@@ -108,7 +108,7 @@ func again[T any](ctx context.Context, tx *sqlx.Tx, who string, e Entry, rev int
 func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind <> 'settings'`); err != nil {
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind NOT IN ('settings', 'schedule', 'plan')`); err != nil {
 			return err
 		}
 		if n > 0 {
@@ -116,11 +116,13 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 		}
 		_, err := tx.ExecContext(ctx, `DELETE FROM objects`)
 		set := c.Settings
-		_, e := put(ctx, tx, who, "imported", &set, -1)
-		err = errors.Join(err, e, putAll(ctx, tx, who, c.Sites), putAll(ctx, tx, who, c.Floors), putAll(ctx, tx, who, c.Controllers),
+		err = errors.Join(err, putAll(ctx, tx, who, c.Sites), putAll(ctx, tx, who, c.Floors), putAll(ctx, tx, who, c.Controllers),
 			putAll(ctx, tx, who, c.Plans), putAll(ctx, tx, who, c.Schedules), putAll(ctx, tx, who, c.Doors), putAll(ctx, tx, who, c.Levels),
 			putAll(ctx, tx, who, c.People))
 		if err != nil {
+			return err
+		}
+		if _, err := put(ctx, tx, who, "imported", &set, -1); err != nil { // last, so that it takes none of their numbers
 			return err
 		}
 		for _, p := range c.People {

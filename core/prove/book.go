@@ -316,3 +316,71 @@ func (b *Book) Mend(e *panel.Event) string {
 	}
 	return ""
 }
+
+// ControllerZone returns the name of a controller's zone.
+func (b *Book) ControllerZone(id site.ID) string {
+	if z, ok := b.zones[id]; ok && z.Name != "" {
+		return z.Name
+	}
+	return "UTC"
+}
+
+// Detail says what the headline of an event leaves out; often nothing.
+func (b *Book) Detail(e *panel.Event) string {
+	z := b.Zone(e.Door)
+	number := ""
+	if e.Format != "" {
+		number = "card " + cards.Number(e.Format, e.Facility, e.Number)
+	}
+	switch e.Kind {
+	case panel.Granted:
+		if e.Level != 0 {
+			return "level " + b.Name(e.Level)
+		}
+		return number
+	case panel.Refused:
+		if e.Person == 0 && number != "" {
+			return number
+		}
+		if e.Reason == access.OutsideHours {
+			return "may come in again " + stamp(z, e.Next)
+		}
+		if e.Bits != "" {
+			r := cards.Decode(ptr(mustBits(e.Bits)), b.accepts())
+			return r.Explain(b.accepts())
+		}
+		if e.Reason == access.KeypadLocked {
+			return "too many wrong PINs"
+		}
+	case panel.KeypadLocked:
+		return "after too many wrong PINs, until " + clock(z, e.Next)
+	case panel.OpenedAlone:
+		return "no grant, no exit request, not free"
+	case panel.Forced:
+		return "opened with no grant, no exit request"
+	case panel.ModeNow:
+		if e.Next != 0 {
+			return "until " + shortStamp(z, e.At, e.Next)
+		}
+		return "at all hours"
+	case panel.Opened:
+		if e.Person != 0 {
+			return "by " + b.Name(e.Person)
+		}
+		return "after an exit request, or free"
+	case panel.ImageLoaded:
+		return fmt.Sprintf("hash %.8s…", e.Note)
+	}
+	return ""
+}
+
+func ptr[T any](v T) *T { return &v }
+
+// mustBits reads bits that a controller wrote; what cannot be read is an empty read.
+func mustBits(s string) cards.Bits {
+	b, err := cards.ParseBits(s)
+	if err != nil {
+		return cards.Bits{}
+	}
+	return b
+}

@@ -105,7 +105,7 @@ type Reader struct {
 	Keypad bool `json:"keypad"`
 }
 
-// Door is a door on a port of a controller. Times are in seconds.
+// Door is a door on a port of a controller.
 type Door struct {
 	ID           ID     `json:"id"`
 	Name         string `json:"name"`
@@ -115,7 +115,11 @@ type Door struct {
 	PlanID       ID     `json:"planId"`
 	Outside      string `json:"outside" doc:"What is on the side of the reader in"`
 	Inside       string `json:"inside" doc:"What the door leads to"`
+	Hardware
+}
 
+// Hardware is what is fitted to a door, and its timings in seconds.
+type Hardware struct {
 	In  Reader `json:"in"`
 	Out Reader `json:"out"`
 
@@ -135,13 +139,19 @@ type Door struct {
 	Forced   int    `json:"forced" doc:"Delay of the forced alarm"`
 }
 
-// NewDoor returns a door with the timings of common practice: unlock 5 s, extended 15 s, held open after
-// 60 s with 15 s of warning, forced after 2 s.
-func NewDoor() Door {
-	return Door{
+// UsualHardware is a strike with contact and exit button and the timings of common practice: unlock 5 s,
+// extended 15 s, held open after 60 s with 15 s of warning, forced after 2 s.
+func UsualHardware() Hardware {
+	return Hardware{
 		In: Reader{Fitted: true}, Lock: Strike, Contact: NormallyClosed, Exit: NormallyOpen, ExitReleases: true,
 		Relock: OnOpening, Unlock: 5, Extended: 15, ExitTime: 5, HeldOpen: 60, PreAlarm: 15, Forced: 2,
 	}
+}
+
+// Basics are what every configuration has: the schedules Always and Never, and a plan that asks for a card.
+func Basics() ([]Schedule, []Plan) {
+	return []Schedule{{Name: "Always", Week: hours.Always(), Fixed: true}, {Name: "Never", Fixed: true}},
+		[]Plan{{Name: "Card at all hours"}}
 }
 
 // Schedule is a named week of periods.

@@ -1,0 +1,273 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/gin-gonic/gin"
+	"github.com/spf13/cobra"
+
+	"amberkeystone/core/site"
+	"amberkeystone/demo"
+	"amberkeystone/formats/sitefile"
+	"amberkeystone/rack"
+	"amberkeystone/server"
+	"amberkeystone/store"
+	"amberkeystone/web"
+)
+
+const rackBase = 47801
+
+func openStore(dir string) (*store.Store, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	return store.Open(filepath.Join(dir, "keystone.db"))
+}
+
+func interrupted() (context.Context, context.CancelFunc) {
+	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+}
+
+// serveHTTP answers until the context ends.
+func serveHTTP(ctx context.Context, s *server.Server, l net.Listener) error {
+	h, err := s.Handler()
+	if err != nil {
+		return err
+	}
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(l) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	s.Close()
+	bye, cancel := context.WithTimeout(context.Background(), 3*time.Second)
+	defer cancel()
+	if err := srv.Shutdown(bye); err != nil && !errors.Is(err, context.DeadlineExceeded) {
+		return err
+	}
+	return nil
+}
+
+// loopback reports whether only this machine can reach an address.
+func loopback(l net.Listener) bool {
+	a, ok := l.Addr().(*net.TCPAddr)
+	return ok && a.IP.IsLoopback()
+}
+
+func serveCommand() *cobra.Command {
+	var listen, dir, standIns, importFile string
+	c := &cobra.Command{
+		Use:   "serve",
+		Short: "Start the server; the first start asks for the first administrator",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			ctx, cancel := interrupted()
+			defer cancel()
+			st, err := openStore(dir)
+			if err != nil {
+				return err
+			}
+			defer st.Close()
+			if err := st.EnsureBasics(ctx); err != nil {
+				return err
+			}
+			if importFile != "" {
+				if err := importInto(ctx, st, importFile); err != nil {
+					return err
+				}
+			}
+			l, err := net.Listen("tcp", listen)
+			if err != nil {
+				return err
+			}
+			s, err := server.New(ctx, server.Options{Store: st, Rack: standIns, Web: web.Pages(), SecureCookies: !loopback(l)})
+			if err != nil {
+				return err
+			}
+			fmt.Printf("Amber Keystone answers at http://%s\n", l.Addr())
+			if !loopback(l) {
+				fmt.Println("Put it behind HTTPS: the session cookie is sent over HTTPS only.")
+			}
+			return serveHTTP(ctx, s, l)
+		},
+	}
+	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8470", "address to answer at")
+	c.Flags().StringVar(&dir, "data", "data", "folder of the database")
+	c.Flags().StringVar(&standIns, "rack", fmt.Sprintf("127.0.0.1:%d", rackBase-1), "address of the stand-in rack; empty for none")
+	c.Flags().StringVar(&importFile, "import", "", "load a site file into the empty database first")
+	return c
+}
+
+func importInto(ctx context.Context, st *store.Store, path string) error {
+	key, err := st.Secret(ctx, "pin key")
+	if err != nil {
+		return err
+	}
+	c, err := readSite(path, key)
+	if err != nil {
+		return err
+	}
+	return st.Import(ctx, "import of "+filepath.Base(path), c)
+}
+
+func readSite(path string, pinKey []byte) (*site.Config, error) {
+	b, err := os.ReadFile(path)
+	if err != nil {
+		return nil, err
+	}
+	c, err := sitefile.Parse(b, pinKey)
+	if err != nil {
+		return nil, fmt.Errorf("%s:\n%w", path, err)
+	}
+	return c, nil
+}
+
+func rackCommand() *cobra.Command {
+	var dir string
+	var base int
+	c := &cobra.Command{
+		Use:   "rack",
+		Short: "Start the stand-in controllers alone",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			ctx, cancel := interrupted()
+			defer cancel()
+			r, err := openRack(filepath.Join(dir, "rack"), base)
+			if err != nil {
+				return err
+			}
+			fmt.Printf("The rack of stand-in controllers answers at %s\n", r.Address())
+			<-ctx.Done()
+			return r.Close()
+		},
+	}
+	c.Flags().StringVar(&dir, "data", "data", "folder of the stand-ins' files")
+	c.Flags().IntVar(&base, "port", rackBase, "port of the first stand-in; the list answers one below; 0 lets the machine choose")
+	return c
+}
+
+func openRack(dir string, base int) (*rack.Rack, error) {
+	list := 0
+	if base > 0 {
+		list = base - 1
+	}
+	return rack.Open(dir, fmt.Sprintf("127.0.0.1:%d", list), demo.Rack(base))
+}
+
+func demoCommand() *cobra.Command {
+	var listen, dir string
+	var base int
+	var fresh bool
+	c := &cobra.Command{
+		Use:   "demo",
+		Short: "Start the Merrow Point Museum with its stand-in controllers",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			ctx, cancel := interrupted()
+			defer cancel()
+			l, err := net.Listen("tcp", listen)
+			if err != nil {
+				return err
+			}
+			if !loopback(l) {
+				return errors.New("the demo shows its sign-in to everybody, so it answers on a loopback address only")
+			}
+			return runDemo(ctx, l, dir, base, fresh)
+		},
+	}
+	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8470", "address to answer at")
+	c.Flags().StringVar(&dir, "data", filepath.Join("data", "demo"), "folder of the demo")
+	c.Flags().IntVar(&base, "rack-port", rackBase, "port of the first stand-in; 0 lets the machine choose")
+	c.Flags().BoolVar(&fresh, "fresh", false, "forget what an earlier demo left")
+	return c
+}
+
+func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bool) error {
+	if fresh {
+		if err := errors.Join(os.RemoveAll(filepath.Join(dir, "rack")), removeDatabase(dir)); err != nil {
+			return err
+		}
+	}
+	r, err := openRack(filepath.Join(dir, "rack"), base)
+	if err != nil {
+		return err
+	}
+	defer r.Close()
+	st, err := openStore(dir)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	first, err := st.Users(ctx)
+	if err != nil {
+		return err
+	}
+	if err := demo.Load(ctx, st, rack.Client{Address: r.Address()}, time.Now()); err != nil {
+		return err
+	}
+	hash, err := argon2id.CreateHash(demo.SignIn.Password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	if _, err := st.AddFirstUser(ctx, demo.SignIn.Name, hash); err != nil {
+		return err
+	}
+	s, err := server.New(ctx, server.Options{Store: st, Rack: r.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn})
+	if err != nil {
+		return err
+	}
+	if first == 0 {
+		go func() {
+			if err := s.SendAll(ctx, "demo"); err != nil {
+				slog.Error("the demo was not sent to its stand-ins", "err", err)
+				return
+			}
+			if err := demo.Unsent(ctx, st); err != nil {
+				slog.Error("the demo's unsent change was not made", "err", err)
+			}
+			if err := s.Reload(ctx); err != nil {
+				slog.Error("reload", "err", err)
+			}
+		}()
+	}
+	fmt.Printf("Amber Keystone answers at http://%s\nSign in as %q with %q.\n", l.Addr(), demo.SignIn.Name, demo.SignIn.Password)
+	return serveHTTP(ctx, s, l)
+}
+
+func removeDatabase(dir string) error {
+	for _, end := range []string{"", "-wal", "-shm"} {
+		if err := os.Remove(filepath.Join(dir, "keystone.db"+end)); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+	}
+	return nil
+}
+
+func openapiCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "openapi",
+		Short: "Print the API as OpenAPI 3.1",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			gin.SetMode(gin.ReleaseMode)
+			enc := json.NewEncoder(c.OutOrStdout())
+			enc.SetIndent("", " ")
+			return enc.Encode((&server.Server{}).API(gin.New()).OpenAPI())
+		},
+	}
+}

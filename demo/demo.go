@@ -1,0 +1,260 @@
+// Package demo is the Merrow Point Museum: an invented place with invented people, as a site file, and a past
+// day of it that the core played through.
+package demo
+
+import (
+	"cmp"
+	"context"
+	_ "embed"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"net"
+	"slices"
+	"time"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/prove"
+	"amberkeystone/core/site"
+	"amberkeystone/formats/sitefile"
+	"amberkeystone/link"
+	"amberkeystone/rack"
+	"amberkeystone/server"
+	"amberkeystone/store"
+)
+
+// Site is the demo as a site file.
+//
+//go:embed site.json
+var Site []byte
+
+// SignIn is the demo's sign-in. It is shown on the page, because the data is demo data.
+var SignIn = server.DemoSignIn{Name: "Keeper", Password: "tide and lantern"}
+
+// Rack returns the stand-ins of the demo: its controllers, and two that nobody has taken into service.
+// Base is the port of the first; 0 lets the machine choose.
+func Rack(base int) []rack.Spec {
+	var out []rack.Spec
+	for i := range 8 {
+		port := 0
+		if base > 0 {
+			port = base + i
+		}
+		out = append(out, rack.Spec{Serial: fmt.Sprintf("AK-%d", 1001+i), Model: "Stand-in 4", Ports: 4, People: 50000, Address: fmt.Sprintf("127.0.0.1:%d", port)})
+	}
+	return out
+}
+
+// Load fills an empty database with the demo and takes its controllers into service. It does nothing where
+// the database already holds a configuration.
+func Load(ctx context.Context, st *store.Store, standIns rack.Client, now time.Time) error {
+	if err := st.EnsureBasics(ctx); err != nil {
+		return err
+	}
+	have, err := st.Load(ctx)
+	if err != nil || len(have.Sites) > 0 {
+		return err
+	}
+	key, err := st.Secret(ctx, "pin key")
+	if err != nil {
+		return err
+	}
+	c, err := sitefile.Parse(Site, key)
+	if err != nil {
+		return err
+	}
+	if err := st.Import(ctx, "demo", c); err != nil {
+		return err
+	}
+	views, err := standIns.List()
+	if err != nil {
+		return err
+	}
+	for i := range c.Controllers {
+		if err := adopt(ctx, st, standIns, &c.Controllers[i], views); err != nil {
+			return err
+		}
+	}
+	return pastDay(ctx, st, c, now)
+}
+
+func adopt(ctx context.Context, st *store.Store, standIns rack.Client, c *site.Controller, views []rack.View) error {
+	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == c.Serial })
+	if i < 0 {
+		return fmt.Errorf("the rack has no stand-in %s", c.Serial)
+	}
+	if views[i].Keyed {
+		if _, err := standIns.Do(rack.Hand{Serial: c.Serial, Do: "reset"}); err != nil {
+			return err
+		}
+	}
+	conn, err := net.Dial("tcp", views[i].Address)
+	if err != nil {
+		return err
+	}
+	defer conn.Close()
+	key, err := link.Adopt(conn)
+	if err != nil {
+		return err
+	}
+	_, err = st.TakeIntoService(ctx, "demo", c, views[i].Address, key[:])
+	return err
+}
+
+// moment is something that somebody does at a controller.
+type moment struct {
+	at hours.Instant
+	in panel.Input
+}
+
+// pastDay plays the day before now at every controller, with the core itself, and stores what it said.
+func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time) error {
+	zones := map[site.ID]hours.Zone{}
+	for _, x := range c.Controllers {
+		loc, err := time.LoadLocation(x.Zone)
+		if err != nil {
+			return err
+		}
+		zones[x.ID] = hours.ZoneFrom(loc, hours.At(now.AddDate(0, 0, -10)), hours.At(now.AddDate(0, 0, 10)))
+	}
+	book := prove.NewBook(c, zones)
+	var all []store.Event
+	for i, x := range c.Controllers {
+		z := zones[x.ID]
+		day := z.Wall(hours.At(now)).Day - 1
+		compiled := image.Build(c, x.ID, z, image.Secrets{}).Compile()
+		p := panel.New(compiled, 0)
+		keep := func(r panel.Result) error {
+			for k := range r.Events {
+				e, err := server.Stored(book, x.ID, "day before", &r.Events[k])
+				if err != nil {
+					return err
+				}
+				all = append(all, e)
+			}
+			return nil
+		}
+		err := keep(p.Start(z.Resolve(day, 300)))
+		for _, m := range script(c, x.ID, &z, day, rand.New(rand.NewPCG(uint64(i), 42))) {
+			err = errors.Join(err, keep(p.Step(m.at, m.in)))
+		}
+		if err = errors.Join(err, keep(p.Step(z.Resolve(day, 1439), panel.Input{}))); err != nil {
+			return err
+		}
+	}
+	slices.SortStableFunc(all, func(a, b store.Event) int { return cmp.Compare(a.At, b.At) })
+	_, err := st.AddEvents(ctx, all)
+	return err
+}
+
+// script has people come to the doors of their levels, and a few who should not, one door held and one forced.
+func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r *rand.Rand) []moment {
+	var out []moment
+	at := func(minute int) hours.Instant {
+		return z.Resolve(day, minute).Add(time.Duration(r.IntN(60)) * time.Second)
+	}
+	add := func(t hours.Instant, in panel.Input) { out = append(out, moment{t, in}) }
+	through := func(t hours.Instant, d *site.Door, bits cards.Bits, open time.Duration) {
+		add(t, panel.Input{Kind: panel.CardRead, Port: d.Port, Bits: bits})
+		if open == 0 {
+			return
+		}
+		add(t.Add(2*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: d.Contact != site.NormallyClosed})
+		add(t.Add(2*time.Second+open), panel.Input{Kind: panel.Circuit, Port: d.Port, On: d.Contact == site.NormallyClosed})
+	}
+	levels := map[site.ID]*site.Level{}
+	for i := range c.Levels {
+		levels[c.Levels[i].ID] = &c.Levels[i]
+	}
+	doors := map[site.ID]*site.Door{}
+	var mine []*site.Door
+	for i := range c.Doors {
+		if c.Doors[i].ControllerID == controller {
+			doors[c.Doors[i].ID] = &c.Doors[i]
+			mine = append(mine, &c.Doors[i])
+		}
+	}
+	for _, p := range c.People {
+		if len(p.Cards) == 0 || len(p.Levels) == 0 || r.IntN(3) == 0 {
+			continue
+		}
+		bits, err := cards.ByName(p.Cards[0].Format).Encode(p.Cards[0].Facility, p.Cards[0].Number)
+		if err != nil {
+			continue
+		}
+		start := map[string]int{"Night watch": 1270, "Cleaning crew": 1075}[p.Department]
+		start = cmp.Or(start, 500)
+		for i, e := range levels[p.Levels[0].LevelID].Entries {
+			if d := doors[e.DoorID]; d != nil && r.IntN(2) == 0 {
+				// A door that stays locked stays shut: nobody but one in the script forces one.
+				plan := hours.CompilePlan(planOf(c, d.PlanID))
+				t := at(min(start+i*7+r.IntN(60), 1430))
+				if m, _ := plan.ModeAt(z, t); m == hours.Card && opensAt(c, e.ScheduleID, z, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" {
+					through(t, d, bits, 4*time.Second)
+				} else {
+					through(t, d, bits, 0)
+				}
+			}
+		}
+	}
+	if bits, err := cards.Standard26.Encode(42, 55001); err == nil {
+		through(at(700), mine[0], bits, 0)
+		through(at(810), mine[len(mine)-1], bits.Flip(20), 0)
+	}
+	for _, d := range mine {
+		switch d.Name {
+		case "Reading room": // propped open
+			add(at(840), panel.Input{Kind: panel.ExitLine, Port: d.Port, On: true})
+			add(at(840).Add(62*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
+			add(at(848), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+		case "Sail loft": // forced
+			add(at(1190), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
+			add(at(1193), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b moment) int { return cmp.Compare(a.at, b.at) })
+	return out
+}
+
+func planOf(c *site.Config, id site.ID) hours.Pattern {
+	for _, p := range c.Plans {
+		if p.ID == id {
+			return p.Pattern
+		}
+	}
+	return hours.Pattern{}
+}
+
+func opensAt(c *site.Config, id site.ID, z *hours.Zone, t hours.Instant) bool {
+	for _, s := range c.Schedules {
+		if s.ID == id {
+			w := hours.CompileWeek(s.Week)
+			return w.OpenAt(z, t)
+		}
+	}
+	return false
+}
+
+// Unsent makes a small change after everything was sent, so that Send has something to show.
+func Unsent(ctx context.Context, st *store.Store) error {
+	c, err := st.Load(ctx)
+	if err != nil {
+		return err
+	}
+	for _, d := range c.Doors {
+		if d.Name != "Loading dock" {
+			continue
+		}
+		v, err := store.Get[site.Door](ctx, st, d.ID)
+		if err != nil {
+			return err
+		}
+		v.Value.Unlock = 40
+		_, err = store.Put(ctx, st, "demo", &v.Value, v.Rev)
+		return err
+	}
+	return nil
+}

@@ -1,0 +1,346 @@
+// Package sitefile reads and writes the site file: a whole configuration as one JSON document, keyed by
+// names so that a person can write it and a difference can be read. schema.json beside this file describes it.
+package sitefile
+
+import (
+	"bytes"
+	_ "embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+	"amberkeystone/formats/openinghours"
+)
+
+// Schema is the JSON Schema (2020-12) of the site file.
+//
+//go:embed schema.json
+var Schema []byte
+
+type file struct {
+	Schema      string        `json:"$schema,omitempty"`
+	Settings    site.Settings `json:"settings"`
+	Sites       []place       `json:"sites"`
+	Controllers []controller  `json:"controllers"`
+	Schedules   []schedule    `json:"schedules"`
+	Plans       []plan        `json:"plans"`
+	Doors       []door        `json:"doors"`
+	Levels      []level       `json:"levels"`
+	People      []person      `json:"people"`
+}
+
+type place struct {
+	Name   string  `json:"name"`
+	Zone   string  `json:"zone"`
+	Floors []floor `json:"floors"`
+}
+
+type floor struct {
+	Name  string `json:"name"`
+	Level int    `json:"level"`
+}
+
+type controller struct {
+	Name   string `json:"name"`
+	Site   string `json:"site"`
+	Zone   string `json:"zone,omitempty"`
+	Serial string `json:"serial"`
+	Model  string `json:"model"`
+	Ports  int    `json:"ports"`
+	People int    `json:"people"`
+}
+
+type schedule struct {
+	Name  string `json:"name"`
+	Hours string `json:"hours"`
+}
+
+type plan struct {
+	Name    string     `json:"name"`
+	Default hours.Mode `json:"otherwise"`
+	Hours   string     `json:"hours,omitempty"`
+}
+
+type door struct {
+	Name       string `json:"name"`
+	Site       string `json:"site"`
+	Floor      string `json:"floor"`
+	Controller string `json:"controller"`
+	Port       int    `json:"port"`
+	Plan       string `json:"plan"`
+	Outside    string `json:"outside,omitempty"`
+	Inside     string `json:"inside,omitempty"`
+	site.Hardware
+}
+
+// UnmarshalJSON reads a door over the usual hardware, so that a file says only what is special.
+func (d *door) UnmarshalJSON(b []byte) error {
+	type plainDoor door
+	v := plainDoor{Hardware: site.UsualHardware()}
+	dec := json.NewDecoder(bytes.NewReader(b))
+	dec.DisallowUnknownFields()
+	err := dec.Decode(&v)
+	*d = door(v)
+	return err
+}
+
+type level struct {
+	Name    string  `json:"name"`
+	Entries []entry `json:"opens"`
+}
+
+type entry struct {
+	Door     string `json:"door"`
+	Schedule string `json:"schedule"`
+}
+
+type person struct {
+	Name       string          `json:"name"`
+	Department string          `json:"department,omitempty"`
+	Suspended  bool            `json:"suspended,omitempty"`
+	Extended   bool            `json:"extendedTime,omitempty"`
+	AlwaysPIN  bool            `json:"alwaysPin,omitempty"`
+	Cards      []site.CardHeld `json:"cards,omitempty"`
+	PIN        string          `json:"pin,omitempty"`
+	Levels     []grant         `json:"levels,omitempty"`
+	site.Dates
+}
+
+type grant struct {
+	Level string `json:"level"`
+	site.Dates
+}
+
+// naming finds IDs by name and remembers what was not found.
+type naming struct {
+	ids  map[string]site.ID
+	next site.ID
+	errs []error
+}
+
+func key(kind string, names ...string) string { return kind + "\x00" + strings.Join(names, "\x00") }
+
+func (n *naming) add(kind string, names ...string) site.ID {
+	k := key(kind, names...)
+	if _, ok := n.ids[k]; ok {
+		n.errs = append(n.errs, fmt.Errorf("%s %q is there twice", kind, names[len(names)-1]))
+	}
+	n.next++
+	n.ids[k] = n.next
+	return n.next
+}
+
+func (n *naming) find(where, kind string, names ...string) site.ID {
+	id, ok := n.ids[key(kind, names...)]
+	if !ok {
+		n.errs = append(n.errs, fmt.Errorf("%s: there is no %s %q", where, kind, strings.Join(names, ", ")))
+	}
+	return id
+}
+
+func (n *naming) check(where string, faults site.Faults) {
+	for _, f := range faults {
+		n.errs = append(n.errs, fmt.Errorf("%s, %s: %s", where, f.Field, f.Words))
+	}
+}
+
+func (n *naming) note(where string, err error) {
+	if err != nil {
+		n.errs = append(n.errs, fmt.Errorf("%s: %w", where, err))
+	}
+}
+
+// Parse reads a site file. PINs are hashed with the key. IDs are given in the order of the file, the basics
+// first. The error tells everything that is wrong, each with its place.
+func Parse(b []byte, pinKey []byte) (*site.Config, error) {
+	f := file{Settings: site.DefaultSettings()}
+	dec := json.NewDecoder(bytes.NewReader(b))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&f); err != nil {
+		return nil, fmt.Errorf("site file, near byte %d: %w", dec.InputOffset(), err)
+	}
+	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
+		return nil, errors.New("site file: something follows after its end")
+	}
+	n := &naming{ids: map[string]site.ID{}}
+	c := &site.Config{Settings: f.Settings}
+	n.check("settings", c.Settings.Check())
+	n.places(&f, c)
+	n.weeks(&f, c)
+	n.doors(&f, c)
+	n.people(&f, c, pinKey)
+	return c, errors.Join(n.errs...)
+}
+
+func (n *naming) places(f *file, c *site.Config) {
+	for _, p := range f.Sites {
+		s := site.Site{ID: n.add("site", p.Name), Name: p.Name, Zone: p.Zone}
+		n.check("site "+p.Name, s.Check())
+		c.Sites = append(c.Sites, s)
+		for _, fl := range p.Floors {
+			v := site.Floor{ID: n.add("floor", p.Name, fl.Name), Name: fl.Name, SiteID: s.ID, Level: fl.Level}
+			n.check("floor "+fl.Name, v.Check())
+			c.Floors = append(c.Floors, v)
+		}
+	}
+	for _, x := range f.Controllers {
+		v := site.Controller{ID: n.add("controller", x.Name), Name: x.Name, SiteID: n.find("controller "+x.Name, "site", x.Site),
+			Zone: x.Zone, Serial: x.Serial, Model: x.Model, Ports: x.Ports, People: x.People}
+		for _, s := range c.Sites {
+			if v.Zone == "" && s.ID == v.SiteID {
+				v.Zone = s.Zone
+			}
+		}
+		n.check("controller "+x.Name, v.Check())
+		c.Controllers = append(c.Controllers, v)
+	}
+}
+
+func (n *naming) weeks(f *file, c *site.Config) {
+	schedules, plans := site.Basics()
+	for _, s := range schedules {
+		s.ID = n.add("schedule", s.Name)
+		c.Schedules = append(c.Schedules, s)
+	}
+	for _, x := range f.Schedules {
+		week, err := openinghours.ParseWeek(x.Hours)
+		n.note("schedule "+x.Name, err)
+		s := site.Schedule{ID: n.add("schedule", x.Name), Name: x.Name, Week: week}
+		n.check("schedule "+x.Name, s.Check())
+		c.Schedules = append(c.Schedules, s)
+	}
+	for _, p := range plans {
+		p.ID = n.add("plan", p.Name)
+		c.Plans = append(c.Plans, p)
+	}
+	for _, x := range f.Plans {
+		pattern, _, err := openinghours.ParsePlan(x.Hours, x.Default)
+		n.note("plan "+x.Name, err)
+		p := site.Plan{Name: x.Name, Pattern: pattern}
+		if x.Name == plans[0].Name { // the basic plan may be said anew
+			p.ID = n.ids[key("plan", x.Name)]
+			c.Plans[0] = p
+			continue
+		}
+		p.ID = n.add("plan", x.Name)
+		n.check("plan "+x.Name, p.Check())
+		c.Plans = append(c.Plans, p)
+	}
+}
+
+func (n *naming) doors(f *file, c *site.Config) {
+	ports := map[string]string{}
+	for _, x := range f.Doors {
+		where := "door " + x.Name
+		d := site.Door{ID: n.add("door", x.Name), Name: x.Name, FloorID: n.find(where, "floor", x.Site, x.Floor),
+			ControllerID: n.find(where, "controller", x.Controller), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
+			Outside: x.Outside, Inside: x.Inside, Hardware: x.Hardware}
+		n.check(where, d.Check())
+		at := fmt.Sprintf("%s port %d", x.Controller, x.Port)
+		if other, ok := ports[at]; ok {
+			n.note(where, fmt.Errorf("%s already drives %s", at, other))
+		}
+		ports[at] = x.Name
+		c.Doors = append(c.Doors, d)
+	}
+	for _, x := range f.Levels {
+		l := site.Level{ID: n.add("level", x.Name), Name: x.Name}
+		for _, e := range x.Entries {
+			l.Entries = append(l.Entries, site.Entry{DoorID: n.find("level "+x.Name, "door", e.Door), ScheduleID: n.find("level "+x.Name, "schedule", e.Schedule)})
+		}
+		n.check("level "+x.Name, l.Check())
+		c.Levels = append(c.Levels, l)
+	}
+}
+
+func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
+	owner := map[string]string{}
+	for _, x := range f.People {
+		where := "person " + x.Name
+		p := site.Person{ID: n.add("person", x.Name), Name: x.Name, Department: x.Department, Suspended: x.Suspended,
+			ExtendedTime: x.Extended, AlwaysPIN: x.AlwaysPIN, Cards: x.Cards, Dates: x.Dates}
+		for i := range p.Cards {
+			if p.Cards[i].Status == "" {
+				p.Cards[i].Status = site.Active
+			}
+			k := p.Cards[i].Format + " " + p.Cards[i].String()
+			if owner[k] != "" {
+				n.note(where, fmt.Errorf("card %s already belongs to %s", p.Cards[i], owner[k]))
+			}
+			owner[k] = x.Name
+		}
+		for _, g := range x.Levels {
+			p.Levels = append(p.Levels, site.Grant{LevelID: n.find(where, "level", g.Level), Dates: g.Dates})
+		}
+		n.check(where, p.Check())
+		if x.PIN != "" {
+			n.note(where, cards.CheckPIN(x.PIN, f.Settings.PINLength))
+			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))
+			p.PIN, p.Duress = &pin, &duress
+		}
+		c.People = append(c.People, p)
+	}
+}
+
+// Write writes a configuration as a site file. PINs are not in it: they are stored hashed and cannot be read.
+func Write(c *site.Config) ([]byte, error) {
+	name := map[site.ID]string{}
+	floors := map[site.ID]site.Floor{}
+	f := file{Settings: c.Settings, Sites: []place{}, Controllers: []controller{}, Schedules: []schedule{}, Plans: []plan{}, Doors: []door{}, Levels: []level{}, People: []person{}}
+	for _, s := range c.Sites {
+		name[s.ID] = s.Name
+		p := place{Name: s.Name, Zone: s.Zone, Floors: []floor{}}
+		for _, fl := range c.Floors {
+			if fl.SiteID == s.ID {
+				p.Floors = append(p.Floors, floor{fl.Name, fl.Level})
+				floors[fl.ID] = fl
+			}
+		}
+		f.Sites = append(f.Sites, p)
+	}
+	for _, x := range c.Controllers {
+		name[x.ID] = x.Name
+		f.Controllers = append(f.Controllers, controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People})
+	}
+	for _, s := range c.Schedules {
+		name[s.ID] = s.Name
+		if !s.Fixed {
+			f.Schedules = append(f.Schedules, schedule{s.Name, openinghours.FormatWeek(s.Week)})
+		}
+	}
+	for _, p := range c.Plans {
+		name[p.ID] = p.Name
+		f.Plans = append(f.Plans, plan{p.Name, p.Default, openinghours.FormatPlan(p.Pattern)})
+	}
+	for _, d := range c.Doors {
+		name[d.ID] = d.Name
+		fl := floors[d.FloorID]
+		f.Doors = append(f.Doors, door{d.Name, name[fl.SiteID], fl.Name, name[d.ControllerID], d.Port, name[d.PlanID], d.Outside, d.Inside, d.Hardware})
+	}
+	for _, l := range c.Levels {
+		name[l.ID] = l.Name
+		out := level{Name: l.Name, Entries: []entry{}}
+		for _, e := range l.Entries {
+			out.Entries = append(out.Entries, entry{name[e.DoorID], name[e.ScheduleID]})
+		}
+		f.Levels = append(f.Levels, out)
+	}
+	for _, p := range c.People {
+		out := person{Name: p.Name, Department: p.Department, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN, Cards: p.Cards, Dates: p.Dates}
+		for _, g := range p.Levels {
+			out.Levels = append(out.Levels, grant{name[g.LevelID], g.Dates})
+		}
+		f.People = append(f.People, out)
+	}
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	err := enc.Encode(f)
+	return b.Bytes(), err
+}

@@ -1,0 +1,312 @@
+package server
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/prove"
+	"amberkeystone/core/site"
+	"amberkeystone/rack"
+	"amberkeystone/store"
+)
+
+// Bench is a door of a stand-in as somebody sees it who stands before it.
+type Bench struct {
+	DoorID   site.ID       `json:"doorId"`
+	Unit     string        `json:"unit"`
+	Network  bool          `json:"network"`
+	Clock    hours.Instant `json:"clock" doc:"The controller's own clock, Unix milliseconds"`
+	Shifted  bool          `json:"shifted" doc:"Its clock is not the true time"`
+	Kept     int           `json:"kept" doc:"Events that wait for the network"`
+	InForce  bool          `json:"inForce" doc:"The controller holds this door"`
+	Mode     hours.Mode    `json:"mode"`
+	Until    hours.Instant `json:"until"`
+	Released bool          `json:"released"`
+	Open     bool          `json:"open"`
+	Alarm    string        `json:"alarm"`
+	Readers  [2]bool       `json:"readers" doc:"Whether the readers in and out are plugged in"`
+	Shows    [2]string     `json:"shows" doc:"What the readers in and out show now"`
+	Said     []Said        `json:"said" doc:"What the controller said of this door, newest first"`
+}
+
+// Said is an event of the bench in words.
+type Said struct {
+	Seq      uint64        `json:"seq"`
+	At       hours.Instant `json:"at"`
+	Kind     string        `json:"kind"`
+	Outcome  string        `json:"outcome"`
+	Headline string        `json:"headline"`
+	Detail   string        `json:"detail"`
+	Person   string        `json:"person"`
+	Trace    []prove.Line  `json:"trace"`
+	Mend     string        `json:"mend"`
+}
+
+// place finds a door's stand-in.
+func (s *Server) place(door site.ID) (d *site.Door, serial string, err error) {
+	b := s.current()
+	d = b.Door(door)
+	if d == nil {
+		return nil, "", huma.Error404NotFound("This door does not exist, or no longer.")
+	}
+	for _, c := range b.Config.Controllers {
+		if c.ID == d.ControllerID {
+			serial = c.Serial
+		}
+	}
+	return d, serial, nil
+}
+
+func (s *Server) bench(door site.ID) (Bench, error) {
+	d, serial, err := s.place(door)
+	if err != nil {
+		return Bench{}, err
+	}
+	s.mu.RLock()
+	v, ok := s.racks[serial]
+	s.mu.RUnlock()
+	if !ok || d.Port > len(v.Ports) {
+		return Bench{}, huma.Error503ServiceUnavailable("This door's controller is not a stand-in of the rack that answers here, so it cannot be played.")
+	}
+	return s.seen(d, v), nil
+}
+
+func (s *Server) seen(d *site.Door, v rack.View) Bench {
+	p := v.Ports[d.Port-1]
+	out := Bench{DoorID: d.ID, Unit: s.current().Name(d.ControllerID), Network: v.Network, Clock: v.Clock, Kept: v.Kept, Released: p.Released, Open: p.Open,
+		Readers: [2]bool{p.ReaderIn, p.ReaderOut}, Shows: [2]string{p.ShowIn, p.ShowOut}, Said: []Said{}}
+	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
+	if p.State != nil && p.State.Door == d.ID {
+		out.InForce, out.Mode, out.Until, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Alarm
+	}
+	b := s.current()
+	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {
+		e := &v.Recent[i]
+		if e.Door != d.ID && e.Door != 0 {
+			continue
+		}
+		said := Said{Seq: e.Seq, At: e.At, Kind: e.Kind.String(), Outcome: outcome(e), Headline: b.Headline(e), Detail: b.Detail(e), Trace: b.Trace(e), Mend: b.Mend(e)}
+		if e.Person != 0 {
+			said.Person = b.Name(e.Person)
+		}
+		out.Said = append(out.Said, said)
+	}
+	return out
+}
+
+// BenchHand is something that a person does at the door.
+type BenchHand struct {
+	Do       string `json:"do" enum:"present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,clock"`
+	Out      bool   `json:"out,omitempty" doc:"At the reader on the way out"`
+	Bits     string `json:"bits,omitempty" doc:"The read, as ones and zeros"`
+	Format   string `json:"format,omitempty" doc:"Instead of bits: a card's format, with facility and number"`
+	Facility uint64 `json:"facility,omitempty"`
+	Number   uint64 `json:"number,omitempty"`
+	Keys     string `json:"keys,omitempty" doc:"0-9, * clears, # ends"`
+	Clock    string `json:"clock,omitempty" doc:"now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50)"`
+}
+
+func (s *Server) benchRoutes(api huma.API) {
+	huma.Get(api, "/api/bench/{id}", func(_ context.Context, in *idInput) (*output[Bench], error) { return give(s.bench(in.ID)) })
+	huma.Post(api, "/api/bench/{id}", func(_ context.Context, in *struct {
+		ID   site.ID `path:"id"`
+		Body BenchHand
+	}) (*output[Bench], error) {
+		return give(s.play(in.ID, in.Body))
+	})
+	huma.Get(api, "/api/bench/{id}/wallet", func(_ context.Context, in *struct {
+		ID site.ID `path:"id"`
+		Q  string  `query:"q"`
+	}) (*output[[]WalletCard], error) {
+		return give(s.wallet(in.ID, in.Q))
+	})
+}
+
+func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
+	d, serial, err := s.place(door)
+	if err != nil {
+		return Bench{}, err
+	}
+	r := rack.Hand{Serial: serial, Port: d.Port, Out: h.Out}
+	switch h.Do {
+	case "present":
+		r.Do = "present"
+		if r.Bits, err = readBits(h); err != nil {
+			return Bench{}, say(&store.Taken{Field: "number", Words: err.Error()})
+		}
+	case "keys":
+		if h.Keys == "" || strings.Trim(h.Keys, "0123456789*#") != "" {
+			return Bench{}, say(&store.Taken{Field: "keys", Words: "a keypad has the keys 0 to 9, * and #"})
+		}
+		r.Do, r.Keys = "key", h.Keys
+	case "open", "close":
+		r.Do = h.Do
+	case "press", "release":
+		r.Do, r.On = "exit", h.Do == "press"
+	case "plug", "unplug":
+		r.Do, r.On = "network", h.Do == "plug"
+	case "reader-plug", "reader-unplug":
+		r.Do, r.On = "reader", h.Do == "reader-plug"
+	case "clock":
+		by, err := s.clockShift(d, serial, h.Clock)
+		if err != nil {
+			return Bench{}, say(&store.Taken{Field: "clock", Words: err.Error()})
+		}
+		r.Do, r.ByMs = "clock", by.Milliseconds()
+	}
+	v, err := s.rack.Do(r)
+	if err != nil {
+		return Bench{}, huma.Error503ServiceUnavailable(err.Error())
+	}
+	s.mu.Lock()
+	s.racks[serial] = v
+	s.mu.Unlock()
+	return s.seen(d, v), nil
+}
+
+func readBits(h BenchHand) (cards.Bits, error) {
+	if h.Bits != "" {
+		return cards.ParseBits(h.Bits)
+	}
+	f := cards.ByName(cmp.Or(h.Format, cards.Standard26.Name))
+	if f == nil {
+		return cards.Bits{}, fmt.Errorf("there is no card format %q", h.Format)
+	}
+	return f.Encode(h.Facility, h.Number)
+}
+
+// clockShift works out how far to move a controller's clock. A weekday is the next one by its own calendar.
+func (s *Server) clockShift(d *site.Door, serial, text string) (time.Duration, error) {
+	s.mu.RLock()
+	now := s.racks[serial].Clock
+	s.mu.RUnlock()
+	z := s.current().Zone(d.ID)
+	text = strings.TrimSpace(text)
+	if text == "now" {
+		return s.now().Sub(now), nil
+	}
+	for _, layout := range []string{"2006-01-02 15:04:05", "2006-01-02 15:04", "2006-01-02T15:04:05", "2006-01-02T15:04"} {
+		if t, err := time.Parse(layout, text); err == nil {
+			to := z.Resolve(hours.DayOf(t.Date()), t.Hour()*60+t.Minute()).Add(time.Duration(t.Second()) * time.Second)
+			return to.Sub(now), nil
+		}
+	}
+	words := strings.Fields(text)
+	clock := words[max(len(words)-1, 0):]
+	var t time.Time
+	var err error = fmt.Errorf("no time")
+	if len(clock) == 1 {
+		if t, err = time.Parse("15:04:05", clock[0]); err != nil {
+			t, err = time.Parse("15:04", clock[0])
+		}
+	}
+	if err != nil || len(words) > 2 {
+		return 0, fmt.Errorf("%q is not a time; write Sat 16:59:50, 16:59:50, or 2026-11-28 16:59:50", text)
+	}
+	day := z.Wall(now).Day
+	if len(words) == 2 {
+		names := []string{"mon", "tue", "wed", "thu", "fri", "sat", "sun"}
+		want := slices.IndexFunc(names, func(n string) bool { return strings.HasPrefix(strings.ToLower(words[0]), n) })
+		if want < 0 {
+			return 0, fmt.Errorf("%q is not a weekday; write Mon, Tue, Wed, Thu, Fri, Sat or Sun", words[0])
+		}
+		for day.Weekday() != want {
+			day++
+		}
+	}
+	to := z.Resolve(day, t.Hour()*60+t.Minute()).Add(time.Duration(t.Second()) * time.Second)
+	return to.Sub(now), nil
+}
+
+// WalletCard is a card that lies ready on the bench.
+type WalletCard struct {
+	Kind     string  `json:"kind" enum:"known,unknown,facility,damaged"`
+	Label    string  `json:"label"`
+	Number   string  `json:"number"`
+	PersonID site.ID `json:"personId"`
+	Bits     string  `json:"bits"`
+}
+
+// wallet lays out cards for a door: of people with and without a way in, and three that must fail.
+func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
+	b := s.current()
+	if b.Door(door) == nil {
+		return nil, huma.Error404NotFound("This door does not exist, or no longer.")
+	}
+	opens := map[site.ID]bool{}
+	for _, w := range b.Ways(door) {
+		opens[w.LevelID] = true
+	}
+	var with, without []WalletCard
+	used := map[uint64]bool{}
+	search = strings.ToLower(strings.TrimSpace(search))
+	for i := range b.Config.People {
+		p := &b.Config.People[i]
+		way := slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return opens[g.LevelID] })
+		for _, c := range p.Cards {
+			used[c.Number] = true
+			if search != "" && !strings.Contains(strings.ToLower(p.Name+" "+c.String()), search) {
+				continue
+			}
+			bits, err := cards.ByName(c.Format).Encode(c.Facility, c.Number)
+			if err != nil {
+				continue
+			}
+			w := WalletCard{Kind: "known", Label: p.Name, Number: c.String(), PersonID: p.ID, Bits: bits.String()}
+			if c.Status != site.Active {
+				w.Number += ", " + string(c.Status)
+			}
+			if way {
+				with = append(with, w)
+			} else {
+				without = append(without, w)
+			}
+		}
+	}
+	out := []WalletCard{}
+	if search != "" {
+		return append(append(out, head(with, 8)...), head(without, 8)...), nil
+	}
+	out = append(append(out, head(with, 4)...), head(without, 2)...)
+	return append(out, s.strangers(b, used)...), nil
+}
+
+func head[T any](list []T, n int) []T { return list[:min(n, len(list))] }
+
+// strangers are the cards that must fail: unknown, of another facility, and a read with a flipped bit.
+func (s *Server) strangers(b *prove.Book, used map[uint64]bool) []WalletCard {
+	facility, accepts := uint64(1), []uint64{}
+	for _, f := range b.Config.Settings.Cards {
+		if f.Format == cards.Standard26.Name && len(f.Facilities) > 0 {
+			facility, accepts = f.Facilities[0], f.Facilities
+		}
+	}
+	number := uint64(55001)
+	for used[number] {
+		number++
+	}
+	name := func(f uint64) string { return cards.Number(cards.Standard26.Name, f, number) }
+	good, err := cards.Standard26.Encode(facility, number)
+	if err != nil {
+		return nil
+	}
+	out := []WalletCard{{Kind: "unknown", Label: "Unknown card", Number: name(facility), Bits: good.String()}}
+	if len(accepts) > 0 {
+		foreign := uint64(77)
+		for slices.Contains(accepts, foreign) {
+			foreign++
+		}
+		if bits, err := cards.Standard26.Encode(foreign, number); err == nil {
+			out = append(out, WalletCard{Kind: "facility", Label: "Other facility", Number: name(foreign), Bits: bits.String()})
+		}
+	}
+	return append(out, WalletCard{Kind: "damaged", Label: "Damaged read", Number: "one bit flipped", Bits: good.Flip(20).String()})
+}

@@ -1,0 +1,426 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+	"amberkeystone/link"
+	"amberkeystone/rack"
+	"amberkeystone/store"
+)
+
+// unit is a controller in service: its link and what it last said. Guarded by Server.mu.
+type unit struct {
+	id      site.ID
+	link    store.Link
+	keeper  *link.Keeper
+	online  bool
+	since   hours.Instant // online or offline since then
+	status  link.Status
+	heardAt hours.Instant
+	trouble string
+	sending *Progress
+}
+
+// Unit is the live state of a controller in service.
+type Unit struct {
+	ID       site.ID       `json:"id"`
+	Name     string        `json:"name"`
+	Address  string        `json:"address"`
+	Online   bool          `json:"online"`
+	Since    hours.Instant `json:"since" doc:"Unix milliseconds"`
+	Trouble  string        `json:"trouble" doc:"Why it is offline, in words"`
+	DriftMs  int64         `json:"driftMs" doc:"How far its clock is ahead of the server's when last heard"`
+	Firmware string        `json:"firmware"`
+	Hash     string        `json:"hash" doc:"SHA-256 of the image it holds"`
+	Blinking bool          `json:"blinking"`
+	Sending  *Progress     `json:"sending,omitempty"`
+}
+
+// Progress is how far a send is.
+type Progress struct {
+	Sent int `json:"sent"`
+	Size int `json:"size"`
+}
+
+// keep begins to hold the link to a controller.
+func (s *Server) keep(l store.Link) {
+	u := &unit{id: l.ControllerID, link: l, since: s.now(), trouble: "not reached yet"}
+	s.mu.Lock()
+	old := s.units[l.ControllerID]
+	s.units[l.ControllerID] = u
+	u.keeper = link.Keep(l.Address, link.Key(l.Key), link.Hooks{
+		Online:  func(st link.Status) { s.heard(u, st); s.resend(u) },
+		State:   func(st link.Status) { s.heard(u, st) },
+		Events:  func(e link.Events) error { return s.take(u, e) },
+		Offline: func(err error) { s.lost(u, err) },
+	})
+	s.mu.Unlock()
+	if old != nil {
+		old.keeper.Close()
+	}
+}
+
+func (s *Server) heard(u *unit, st link.Status) {
+	s.mu.Lock()
+	if !u.online {
+		u.online, u.since, u.trouble = true, s.now(), ""
+	}
+	u.status, u.heardAt = st, s.now()
+	s.mu.Unlock()
+	s.hub.send(note{Type: "units"})
+}
+
+func (s *Server) lost(u *unit, err error) {
+	words := "it does not answer at " + u.link.Address
+	if errors.Is(err, link.ErrKey) {
+		words = "something answers at " + u.link.Address + ", but it does not have this controller's key"
+	}
+	s.mu.Lock()
+	changed := u.online || u.trouble != words
+	if u.online {
+		u.online, u.since = false, s.now()
+	}
+	u.trouble = words
+	s.mu.Unlock()
+	if changed {
+		slog.Info("controller offline", "controller", u.id, "err", err)
+		s.hub.send(note{Type: "units"})
+	}
+}
+
+// rackSeen takes what the stand-ins show. A unit that answers at a new address is followed there.
+func (s *Server) rackSeen(views []rack.View) {
+	var moved []store.Link
+	s.mu.Lock()
+	for _, v := range views {
+		s.racks[v.Serial] = v
+		for _, c := range s.book.Config.Controllers {
+			if u := s.units[c.ID]; u != nil && c.Serial == v.Serial && u.link.Address != v.Address {
+				l := u.link
+				l.Address = v.Address
+				moved = append(moved, l)
+			}
+		}
+	}
+	s.mu.Unlock()
+	for _, l := range moved {
+		s.keep(l)
+	}
+	s.hub.send(note{Type: "rack"})
+}
+
+func (s *Server) controllerRemoved(id site.ID) {
+	s.mu.Lock()
+	u := s.units[id]
+	delete(s.units, id)
+	s.mu.Unlock()
+	if u != nil {
+		u.keeper.Close()
+	}
+}
+
+func (s *Server) unit(id site.ID) (*unit, error) {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	u := s.units[id]
+	if u == nil {
+		return nil, huma.Error404NotFound("This controller has not been taken into service here. Build, Found: take it into service.")
+	}
+	return u, nil
+}
+
+// call asks a controller and says in words when it does not answer.
+func (s *Server) call(ctx context.Context, id site.ID, op string, in, out any) error {
+	u, err := s.unit(id)
+	if err != nil {
+		return err
+	}
+	ctx, cancel := context.WithTimeout(ctx, 5*time.Second)
+	defer cancel()
+	if err := u.keeper.Call(ctx, op, in, out); err != nil {
+		return huma.Error503ServiceUnavailable(s.current().Name(id) + " does not answer; look at its power and network, then try again.")
+	}
+	return nil
+}
+
+func (s *Server) unitsNow() []Unit {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	out := []Unit{}
+	for _, c := range s.book.Config.Controllers {
+		u := s.units[c.ID]
+		if u == nil {
+			out = append(out, Unit{ID: c.ID, Name: c.Name, Trouble: "no key yet: take it into service again"})
+			continue
+		}
+		x := Unit{ID: c.ID, Name: c.Name, Address: u.link.Address, Online: u.online, Since: u.since, Trouble: u.trouble,
+			Firmware: u.status.Firmware, Hash: u.status.Hash, Blinking: s.racks[c.Serial].Blinking}
+		if u.sending != nil {
+			p := *u.sending
+			x.Sending = &p
+		}
+		if u.heardAt != 0 {
+			x.DriftMs = int64(u.status.Clock - u.heardAt)
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// Found is a controller that answers on the network.
+type Found struct {
+	Serial    string `json:"serial"`
+	Model     string `json:"model"`
+	Address   string `json:"address"`
+	Ports     int    `json:"ports"`
+	People    int    `json:"people"`
+	State     string `json:"state" enum:"new,here,elsewhere" doc:"Without a key, in service here, or in service with another key"`
+	Name      string `json:"name" doc:"Its name, where it is in service here"`
+	Network   bool   `json:"network"`
+	Blinking  bool   `json:"blinking"`
+	HasImage  bool   `json:"hasImage"`
+	StandIn   bool   `json:"standIn"`
+	Forgotten bool   `json:"forgotten" doc:"In service here, but it has lost its key"`
+}
+
+func (s *Server) found() ([]Found, error) {
+	if s.Rack == "" {
+		return []Found{}, nil
+	}
+	views, err := s.rack.List()
+	if err != nil {
+		return nil, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + "; start it with: amber-keystone rack")
+	}
+	out := make([]Found, 0, len(views))
+	here := map[string]*site.Controller{}
+	c := s.current().Config
+	for i := range c.Controllers {
+		here[c.Controllers[i].Serial] = &c.Controllers[i]
+	}
+	for _, v := range views {
+		f := Found{Serial: v.Serial, Model: v.Model, Address: v.Address, Ports: v.Spec.Ports, People: v.People, Network: v.Network,
+			Blinking: v.Blinking, HasImage: v.Hash != "", StandIn: true, State: "new"}
+		switch x := here[v.Serial]; {
+		case x != nil:
+			f.State, f.Name, f.Forgotten = "here", x.Name, !v.Keyed
+		case v.Keyed:
+			f.State = "elsewhere"
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// Adoption is how a controller is taken into service.
+type Adoption struct {
+	Name   string  `json:"name"`
+	SiteID site.ID `json:"siteId" doc:"0: make a new site"`
+	Site   string  `json:"site,omitempty" doc:"Name of the new site"`
+	Zone   string  `json:"zone" doc:"IANA time zone"`
+}
+
+func (s *Server) controllerRoutes(api huma.API) {
+	huma.Get(api, "/api/units", func(context.Context, *struct{}) (*output[[]Unit], error) { return give(s.unitsNow(), nil) })
+	huma.Get(api, "/api/found", func(context.Context, *struct{}) (*output[[]Found], error) { return give(s.found()) })
+	huma.Get(api, "/api/zones", func(context.Context, *struct{}) (*output[[]string], error) { return give(zoneNames(), nil) })
+	huma.Register(api, huma.Operation{OperationID: "takeIntoService", Method: http.MethodPost, Path: "/api/found/{serial}/take-into-service"},
+		func(ctx context.Context, in *struct {
+			Serial string `path:"serial"`
+			Body   Adoption
+		}) (*output[Versioned[site.Controller]], error) {
+			return s.adopt(ctx, in.Serial, in.Body)
+		})
+	huma.Post(api, "/api/found/{serial}/reset", func(ctx context.Context, in *struct {
+		Serial string `path:"serial"`
+	}) (*struct{}, error) {
+		_, err := s.rack.Do(rack.Hand{Serial: in.Serial, Do: "reset"})
+		if err != nil {
+			return nil, huma.Error503ServiceUnavailable(err.Error())
+		}
+		return nil, s.Store.Note(ctx, s.who(ctx), "reset", "controller", 0, in.Serial)
+	})
+	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
+		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)
+	})
+	huma.Post(api, "/api/controllers/{id}/set-clock", func(ctx context.Context, in *idInput) (*struct{}, error) {
+		u, err := s.unit(in.ID)
+		if err != nil {
+			return nil, err
+		}
+		var st link.Status
+		if err := s.call(ctx, in.ID, link.OpSetClock, link.Clock{Now: s.now()}, &st); err != nil {
+			return nil, err
+		}
+		s.heard(u, st)
+		return nil, s.Store.Note(ctx, s.who(ctx), "clock set", "controller", in.ID, s.current().Name(in.ID))
+	})
+	huma.Post(api, "/api/controllers/{id}/self-test", func(ctx context.Context, in *idInput) (*output[[]TestLine], error) {
+		return give(s.selfTest(ctx, in.ID))
+	})
+}
+
+// adopt takes a controller into service: it gets a key of its own and forgets whatever it held.
+func (s *Server) adopt(ctx context.Context, serial string, a Adoption) (*output[Versioned[site.Controller]], error) {
+	views, err := s.rack.List()
+	if err != nil {
+		return nil, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + ".")
+	}
+	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == serial })
+	if i < 0 {
+		return nil, huma.Error404NotFound("No controller with serial " + serial + " answers on the network any more.")
+	}
+	v := views[i]
+	c := site.Controller{Name: strings.TrimSpace(a.Name), Zone: a.Zone, Serial: v.Serial, Model: v.Model, Ports: v.Spec.Ports, People: v.People, SiteID: a.SiteID}
+	for _, x := range s.current().Config.Controllers {
+		if x.Serial == serial { // it was reset, and comes back as itself
+			c.ID = x.ID
+		}
+	}
+	if faults := s.check(&c); len(faults) > 0 && c.ID == 0 {
+		return nil, say(faults)
+	}
+	for _, x := range s.current().Config.Controllers {
+		if x.ID != c.ID && strings.EqualFold(x.Name, c.Name) { // said before the controller is erased
+			return nil, say(&store.Taken{Field: "name", Words: "there already is a controller named " + c.Name + "; choose another name"})
+		}
+	}
+	if a.SiteID == 0 && c.ID == 0 {
+		if c.SiteID, err = s.newSite(ctx, a); err != nil {
+			return nil, err
+		}
+	}
+	conn, err := net.DialTimeout("tcp", v.Address, 3*time.Second)
+	if err != nil {
+		return nil, huma.Error503ServiceUnavailable("The controller does not answer at " + v.Address + ".")
+	}
+	defer conn.Close()
+	key, err := link.Adopt(conn)
+	if errors.Is(err, link.ErrTaken) {
+		return nil, huma.Error409Conflict("The controller is in service with another key. Hold its reset button first; that erases it.")
+	}
+	if err != nil {
+		return nil, huma.Error503ServiceUnavailable("The controller did not finish taking its key: look at its network, then try again.")
+	}
+	rev, err := s.Store.TakeIntoService(ctx, s.who(ctx), &c, v.Address, key[:])
+	if err != nil {
+		return nil, say(err)
+	}
+	if err := s.reload(ctx); err != nil {
+		return nil, err
+	}
+	s.keep(store.Link{ControllerID: c.ID, Address: v.Address, Key: key[:]})
+	return give(Versioned[site.Controller]{rev, c}, nil)
+}
+
+// newSite makes a site with one floor, so that doors have a place.
+func (s *Server) newSite(ctx context.Context, a Adoption) (site.ID, error) {
+	place := site.Site{Name: strings.TrimSpace(a.Site), Zone: a.Zone}
+	if place.Name == "" {
+		return 0, huma.Error422UnprocessableEntity("Name the site.", &huma.ErrorDetail{Location: "site", Message: "give the new site a name"})
+	}
+	if faults := s.check(&place); len(faults) > 0 {
+		return 0, say(faults)
+	}
+	if _, err := store.Put(ctx, s.Store, s.who(ctx), &place, 0); err != nil {
+		return 0, say(err)
+	}
+	floor := site.Floor{Name: "Level 0", SiteID: place.ID}
+	_, err := store.Put(ctx, s.Store, s.who(ctx), &floor, 0)
+	return place.ID, say(err)
+}
+
+// TestLine is one line of the self-test.
+type TestLine struct {
+	Place string `json:"place" doc:"The controller, or a door"`
+	What  string `json:"what"`
+	OK    bool   `json:"ok"`
+	Words string `json:"words"`
+	Mend  string `json:"mend,omitempty"`
+	Fix   string `json:"fix,omitempty" enum:"set-clock" doc:"What a click can do about it"`
+}
+
+// driftAllowed is how far a clock may be off before the self-test says so.
+const driftAllowed = 5 * time.Second
+
+func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
+	b := s.current()
+	name := b.Name(id)
+	if _, err := s.unit(id); err != nil {
+		return nil, err
+	}
+	var st link.Status
+	begin := time.Now()
+	if err := s.call(ctx, id, link.OpStatus, nil, &st); err != nil {
+		return []TestLine{{Place: name, What: "Reachable", Words: "it does not answer", Mend: "Look at its power and network cable; on the bench, plug its network in again."}}, nil
+	}
+	out := []TestLine{{Place: name, What: "Reachable", OK: true, Words: fmt.Sprintf("answers in %d ms, with its own key", time.Since(begin).Milliseconds())}}
+	drift := st.Clock.Sub(s.now())
+	clock := TestLine{Place: name, What: "Clock", OK: drift.Abs() <= driftAllowed, Words: "right to the second"}
+	if !clock.OK {
+		ahead := "behind"
+		if drift > 0 {
+			ahead = "ahead"
+		}
+		clock.Words = fmt.Sprintf("%s %s", drift.Abs().Round(time.Second), ahead)
+		clock.Mend, clock.Fix = "Set the clock.", "set-clock"
+	}
+	out = append(out, clock)
+	ports := map[int]link.PortStatus{}
+	for _, p := range st.Ports {
+		ports[p.Port] = p
+	}
+	for _, d := range b.Config.Doors {
+		if d.ControllerID == id {
+			out = append(out, testDoor(&d, ports)...)
+		}
+	}
+	return out, nil
+}
+
+func testDoor(d *site.Door, ports map[int]link.PortStatus) []TestLine {
+	p, ok := ports[d.Port]
+	if !ok {
+		return []TestLine{{Place: d.Name, What: "Port", Words: fmt.Sprintf("the controller has no port %d", d.Port), Mend: "Choose another port for this door."}}
+	}
+	reader := func(what string, answers bool) TestLine {
+		l := TestLine{Place: d.Name, What: what, OK: answers, Words: "answers"}
+		if !answers {
+			l.Words, l.Mend = "does not answer", "Look at its cable and power."
+		}
+		return l
+	}
+	out := []TestLine{reader("Reader in", p.ReaderIn)}
+	if d.Out.Fitted {
+		out = append(out, reader("Reader out", p.ReaderOut))
+	}
+	if d.Contact != site.NotFitted {
+		closed := p.ContactClosed == (d.Contact == site.NormallyClosed)
+		l := TestLine{Place: d.Name, What: "Contact", OK: closed, Words: "says the door is closed"}
+		if !closed {
+			l.Words = "says the door is open"
+			l.Mend = "Close the door. If it is closed, the contact is wired the other way: change its wiring in the door's build."
+		}
+		out = append(out, l)
+	}
+	if d.Exit != site.NotFitted {
+		rest := p.ExitClosed == (d.Exit == site.NormallyClosed)
+		l := TestLine{Place: d.Name, What: "Exit request", OK: rest, Words: "at rest"}
+		if !rest {
+			l.Words, l.Mend = "is pressed", "Let go of the button. If nobody presses it, it is wired the other way: change its wiring in the door's build."
+		}
+		out = append(out, l)
+	}
+	return out
+}

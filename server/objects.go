@@ -1,0 +1,244 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/site"
+	"amberkeystone/store"
+)
+
+// Versioned is an object with the revision that a write must name.
+type Versioned[T any] struct {
+	Rev   int64 `json:"rev"`
+	Value T     `json:"value"`
+}
+
+// Page is a part of a list.
+type Page[T any] struct {
+	Total int            `json:"total"`
+	Items []Versioned[T] `json:"items"`
+}
+
+type pageInput struct {
+	Q      string `query:"q" doc:"Look for this in names"`
+	Limit  int    `query:"limit" default:"200" minimum:"1" maximum:"1000"`
+	Offset int    `query:"offset" minimum:"0"`
+}
+
+type idInput struct {
+	ID site.ID `path:"id"`
+}
+
+type output[T any] struct{ Body T }
+
+func give[T any](v T, err error) (*output[T], error) {
+	if err != nil {
+		return nil, say(err)
+	}
+	return &output[T]{v}, nil
+}
+
+// checker is what every object of the configuration can say of itself.
+type checker interface{ Check() site.Faults }
+
+func (s *Server) objectRoutes(api huma.API) {
+	routes[site.Site](s, api, "site", "sites", nil)
+	routes[site.Floor](s, api, "floor", "floors", nil)
+	routes[site.Controller](s, api, "controller", "controllers", s.controllerRemoved)
+	routes[site.Door](s, api, "door", "doors", nil)
+	routes[site.Schedule](s, api, "schedule", "schedules", nil)
+	routes[site.Plan](s, api, "plan", "plans", nil)
+	routes[site.Level](s, api, "level", "levels", nil)
+	routes[site.Person](s, api, "person", "people", nil)
+	s.settingsRoutes(api)
+	s.pinRoutes(api)
+	s.historyRoutes(api)
+}
+
+// routes are the operations on one kind: list, read, add, change, remove.
+func routes[T any](s *Server, api huma.API, one, many string, removed func(site.ID)) {
+	base := "/api/" + many
+	op := func(id, method, path string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: method, Path: path, Tags: []string{many}}
+	}
+	title := strings.ToUpper(one[:1]) + one[1:]
+	huma.Register(api, op("list"+title, http.MethodGet, base), func(ctx context.Context, in *pageInput) (*output[Page[T]], error) {
+		list, total, err := store.List[T](ctx, s.Store, store.Page{Search: in.Q, Limit: in.Limit, Offset: in.Offset})
+		page := Page[T]{Total: total, Items: make([]Versioned[T], len(list))}
+		for i, v := range list {
+			page.Items[i] = Versioned[T](v)
+		}
+		return give(page, err)
+	})
+	huma.Register(api, op("get"+title, http.MethodGet, base+"/{id}"), func(ctx context.Context, in *idInput) (*output[Versioned[T]], error) {
+		v, err := store.Get[T](ctx, s.Store, in.ID)
+		return give(Versioned[T](v), err)
+	})
+	huma.Register(api, op("add"+title, http.MethodPost, base), func(ctx context.Context, in *struct{ Body T }) (*output[Versioned[T]], error) {
+		_, id, _ := store.Describe(&in.Body)
+		*id = 0
+		return save(ctx, s, &in.Body, 0)
+	})
+	huma.Register(api, op("save"+title, http.MethodPut, base+"/{id}"), func(ctx context.Context, in *struct {
+		ID   site.ID `path:"id"`
+		Body Versioned[T]
+	}) (*output[Versioned[T]], error) {
+		_, id, _ := store.Describe(&in.Body.Value)
+		*id = in.ID
+		return save(ctx, s, &in.Body.Value, in.Body.Rev)
+	})
+	huma.Register(api, op("remove"+title, http.MethodDelete, base+"/{id}"), func(ctx context.Context, in *struct {
+		ID  site.ID `path:"id"`
+		Rev int64   `query:"rev" required:"true"`
+	}) (*struct{}, error) {
+		if err := s.mayRemove(ctx, in.ID); err != nil {
+			return nil, say(err)
+		}
+		if err := store.Remove[T](ctx, s.Store, s.who(ctx), in.ID, in.Rev); err != nil {
+			return nil, say(err)
+		}
+		if removed != nil {
+			removed(in.ID)
+		}
+		return nil, s.reload(ctx)
+	})
+}
+
+func save[T any](ctx context.Context, s *Server, v *T, rev int64) (*output[Versioned[T]], error) {
+	if faults := s.check(v); len(faults) > 0 {
+		return nil, say(faults)
+	}
+	rev, err := store.Put(ctx, s.Store, s.who(ctx), v, rev)
+	if err != nil {
+		return nil, say(err)
+	}
+	return give(Versioned[T]{rev, *v}, s.reload(ctx))
+}
+
+// check asks the object itself, and looks at what only the whole configuration or the machine can tell.
+func (s *Server) check(v any) site.Faults {
+	faults := v.(checker).Check()
+	zone := func(name string) {
+		if _, err := time.LoadLocation(name); err != nil && name != "" {
+			faults = append(faults, site.Fault{Field: "zone", Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax"})
+		}
+	}
+	switch v := v.(type) {
+	case *site.Site:
+		zone(v.Zone)
+	case *site.Controller:
+		zone(v.Zone)
+	case *site.Door:
+		for _, c := range s.current().Config.Controllers {
+			if c.ID == v.ControllerID && v.Port > c.Ports {
+				faults = append(faults, site.Fault{Field: "port", Words: c.Name + " has fewer ports; choose another"})
+			}
+		}
+	case *site.Schedule:
+		for _, fixed := range s.current().Config.Schedules {
+			if fixed.ID == v.ID && fixed.Fixed {
+				faults = append(faults, site.Fault{Field: "name", Words: fixed.Name + " is the same everywhere and cannot be edited; make a schedule of your own"})
+			}
+		}
+		v.Fixed = false
+	}
+	return faults
+}
+
+func (s *Server) mayRemove(_ context.Context, id site.ID) error {
+	for _, x := range s.current().Config.Schedules {
+		if x.ID == id && x.Fixed {
+			return &store.Taken{Words: x.Name + " is always there and cannot be removed"}
+		}
+	}
+	return nil
+}
+
+func (s *Server) settingsRoutes(api huma.API) {
+	huma.Get(api, "/api/settings", func(ctx context.Context, _ *struct{}) (*output[Versioned[site.Settings]], error) {
+		list, _, err := store.List[site.Settings](ctx, s.Store, store.Page{Limit: 1})
+		if err != nil || len(list) == 0 {
+			return nil, say(store.ErrMissing)
+		}
+		return give(Versioned[site.Settings](list[0]), nil)
+	})
+	huma.Put(api, "/api/settings", func(ctx context.Context, in *struct{ Body Versioned[site.Settings] }) (*output[Versioned[site.Settings]], error) {
+		return save(ctx, s, &in.Body.Value, in.Body.Rev)
+	})
+}
+
+// PINState says whether people have a PIN, never which.
+type PINState struct {
+	People   []site.ID `json:"people" doc:"Who has a PIN"`
+	Length   int       `json:"length"`
+	Possible int       `json:"possible" doc:"How many PINs of this length there are"`
+}
+
+func (s *Server) pinRoutes(api huma.API) {
+	huma.Get(api, "/api/pins", func(ctx context.Context, _ *struct{}) (*output[PINState], error) {
+		c := s.current().Config
+		out := PINState{People: []site.ID{}, Length: c.Settings.PINLength, Possible: 1}
+		for range out.Length {
+			out.Possible *= 10
+		}
+		for i := range c.People {
+			if c.People[i].PIN != nil {
+				out.People = append(out.People, c.People[i].ID)
+			}
+		}
+		return give(out, nil)
+	})
+	huma.Put(api, "/api/people/{id}/pin", func(ctx context.Context, in *struct {
+		ID   site.ID `path:"id"`
+		Body struct {
+			PIN string `json:"pin" doc:"Empty takes the PIN away"`
+		}
+	}) (*struct{}, error) {
+		if in.Body.PIN == "" {
+			if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, nil, nil); err != nil {
+				return nil, say(err)
+			}
+			return nil, s.reload(ctx)
+		}
+		if err := cards.CheckPIN(in.Body.PIN, s.current().Config.Settings.PINLength); err != nil {
+			return nil, say(&store.Taken{Field: "pin", Words: err.Error()})
+		}
+		pin, duress := cards.HashPIN(s.pinKey, in.Body.PIN), cards.HashPIN(s.pinKey, cards.DuressPIN(in.Body.PIN))
+		if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, &pin, &duress); err != nil {
+			return nil, say(err)
+		}
+		return nil, s.reload(ctx)
+	})
+}
+
+func (s *Server) historyRoutes(api huma.API) {
+	huma.Get(api, "/api/history", func(ctx context.Context, in *struct {
+		Object site.ID `query:"object"`
+		Limit  int     `query:"limit" default:"50" minimum:"1" maximum:"500"`
+		Offset int     `query:"offset" minimum:"0"`
+	}) (*output[[]store.HistoryLine], error) {
+		return give(s.Store.History(ctx, in.Object, in.Limit, in.Offset))
+	})
+	huma.Post(api, "/api/history/{id}/undo", func(ctx context.Context, in *struct {
+		ID int64 `path:"id"`
+	}) (*struct{}, error) {
+		if err := s.Store.Undo(ctx, s.who(ctx), in.ID); err != nil {
+			return nil, say(err)
+		}
+		return nil, s.reload(ctx)
+	})
+	huma.Get(api, "/api/used-by/{id}", func(ctx context.Context, in *idInput) (*output[[]store.Place], error) {
+		return give(s.Store.UsedBy(ctx, in.ID))
+	})
+	huma.Get(api, "/api/find", func(ctx context.Context, in *struct {
+		Q string `query:"q"`
+	}) (*output[[]store.Place], error) {
+		return give(s.Store.Find(ctx, strings.TrimSpace(in.Q), 20))
+	})
+}

@@ -1,0 +1,260 @@
+// Package server is the application over HTTP: the API as OpenAPI describes it, sign-in, live state, and the
+// built web pages. It asks the core for every rule of the job.
+package server
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"path"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/prove"
+	"amberkeystone/core/site"
+	"amberkeystone/rack"
+	"amberkeystone/store"
+)
+
+// Options are how a server is set up.
+type Options struct {
+	Store *store.Store
+	Rack  string // address of the stand-ins' list; empty: none
+	Web   fs.FS  // the built web pages
+	// SecureCookies sends the session cookie over HTTPS only; off for plain HTTP on loopback.
+	SecureCookies bool
+	// DemoSignIn is shown on the sign-in page, because the data is demo data.
+	DemoSignIn *DemoSignIn
+	Now        func() time.Time
+}
+
+// DemoSignIn is the sign-in of the demo.
+type DemoSignIn struct {
+	Name     string `json:"name"`
+	Password string `json:"password"`
+}
+
+// Server is the application.
+type Server struct {
+	Options
+	rack     rack.Client
+	sessions *scs.SessionManager
+	limits   *limits
+	hub      *hub
+	pinKey   []byte
+	stop     context.CancelFunc
+	ctx      context.Context
+
+	mu      sync.RWMutex
+	book    *prove.Book
+	version int64
+	zones   map[string]hours.Zone
+	units   map[site.ID]*unit
+	racks   map[string]rack.View // what the rack shows, by serial
+}
+
+// New loads the configuration and begins to hold the links to its controllers. Close ends it.
+func New(ctx context.Context, o Options) (*Server, error) {
+	if o.Now == nil {
+		o.Now = time.Now
+	}
+	key, err := o.Store.Secret(ctx, "pin key")
+	if err != nil {
+		return nil, err
+	}
+	if err := o.Store.EnsureBasics(ctx); err != nil {
+		return nil, err
+	}
+	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hub: newHub(), pinKey: key,
+		zones: map[string]hours.Zone{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
+	s.ctx, s.stop = context.WithCancel(context.Background())
+	s.sessions = newSessions(o)
+	if err := s.reload(ctx); err != nil {
+		return nil, err
+	}
+	links, err := o.Store.Links(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range links {
+		s.keep(l)
+	}
+	if o.Rack != "" {
+		go s.rack.Watch(s.ctx, s.rackSeen)
+	}
+	go s.clockTicks()
+	return s, nil
+}
+
+// Close ends the links.
+func (s *Server) Close() {
+	s.stop()
+	s.hub.close()
+	s.mu.Lock()
+	units := s.units
+	s.units = map[site.ID]*unit{}
+	s.mu.Unlock()
+	for _, u := range units {
+		u.keeper.Close()
+	}
+}
+
+func (s *Server) now() hours.Instant { return hours.At(s.Now()) }
+
+// reload reads the configuration anew after a write and tells everybody.
+func (s *Server) reload(ctx context.Context) error {
+	c, err := s.Store.Load(ctx)
+	if err != nil {
+		return err
+	}
+	zones := map[site.ID]hours.Zone{}
+	for _, x := range c.Controllers {
+		zones[x.ID] = s.zone(x.Zone)
+	}
+	book := prove.NewBook(c, zones)
+	s.mu.Lock()
+	s.book = book
+	s.version++
+	s.mu.Unlock()
+	s.hub.send(note{Type: "config"})
+	return nil
+}
+
+func (s *Server) current() *prove.Book {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	return s.book
+}
+
+// zone lists the offsets of a zone from this year's start on for four years, so that an image holds three
+// years at any time and changes for this only at new year.
+func (s *Server) zone(name string) hours.Zone {
+	year := s.Now().UTC().Year()
+	key := name + time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).Format(" 2006")
+	s.mu.RLock()
+	z, ok := s.zones[key]
+	s.mu.RUnlock()
+	if ok {
+		return z
+	}
+	loc, err := time.LoadLocation(name)
+	if err != nil {
+		loc = time.UTC
+	}
+	z = hours.ZoneFrom(loc, hours.At(time.Date(year-1, 12, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z.Name = name
+	s.mu.Lock()
+	s.zones[key] = z
+	s.mu.Unlock()
+	return z
+}
+
+// Handler is the whole application as an HTTP handler.
+func (s *Server) Handler() (http.Handler, error) {
+	gin.SetMode(gin.ReleaseMode)
+	g := gin.New()
+	if err := g.SetTrustedProxies(nil); err != nil {
+		return nil, err
+	}
+	g.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
+		slog.Error("panic while answering", "path", c.Request.URL.Path, "err", err)
+		c.AbortWithStatusJSON(http.StatusInternalServerError, gin.H{"title": "Something went wrong here; nothing was written."})
+	}))
+	s.API(g)
+	g.GET("/api/live", s.live)
+	g.GET("/api/site-file", s.siteFile)
+	if s.Web != nil {
+		g.NoRoute(s.pages)
+	}
+	guard := http.NewCrossOriginProtection()
+	return headers(guard.Handler(s.sessions.LoadAndSave(s.signedIn(g)))), nil
+}
+
+// API registers every operation and returns their description.
+func (s *Server) API(g *gin.Engine) huma.API {
+	config := huma.DefaultConfig("Amber Keystone", "1.0.0")
+	config.DocsPath, config.SchemasPath, config.OpenAPIPath = "", "", "/api/openapi"
+	config.CreateHooks = nil // no $schema links in answers
+	config.Info.Description = "Doors, people, hours and proof. Writes carry the revision they were based on."
+	huma.DefaultArrayNullable = false
+	api := humagin.New(g, config)
+	s.authRoutes(api)
+	s.objectRoutes(api)
+	s.hoursRoutes(api)
+	s.controllerRoutes(api)
+	s.sendRoutes(api)
+	s.benchRoutes(api)
+	s.askRoutes(api)
+	s.watchRoutes(api)
+	return api
+}
+
+func headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+		if strings.HasPrefix(r.URL.Path, "/api/") {
+			h.Set("Cache-Control", "no-store")
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// pages serves the built files; whatever is not a file is the application itself, which routes on.
+func (s *Server) pages(c *gin.Context) {
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") || c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		c.JSON(http.StatusNotFound, gin.H{"title": "There is nothing at this address."})
+		return
+	}
+	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+	if f, err := s.Web.Open(name); name != "" && err == nil {
+		f.Close()
+		if strings.HasPrefix(name, "assets/") {
+			c.Header("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		http.ServeFileFS(c.Writer, c.Request, s.Web, name)
+		return
+	}
+	c.Header("Cache-Control", "no-cache")
+	http.ServeFileFS(c.Writer, c.Request, s.Web, "index.html")
+}
+
+// say turns an error of the core or the store into an answer with the field and the mend.
+func say(err error) error {
+	var faults site.Faults
+	var taken *store.Taken
+	var conflict *store.Conflict
+	var inUse *store.InUse
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &faults):
+		details := make([]error, len(faults))
+		for i, f := range faults {
+			details[i] = &huma.ErrorDetail{Location: f.Field, Message: f.Words}
+		}
+		return huma.Error422UnprocessableEntity("Not saved: "+faults[0].Words, details...)
+	case errors.As(err, &taken):
+		return huma.Error422UnprocessableEntity("Not saved: "+taken.Words, &huma.ErrorDetail{Location: taken.Field, Message: taken.Words})
+	case errors.As(err, &conflict):
+		return huma.Error409Conflict(conflict.Error())
+	case errors.As(err, &inUse):
+		return huma.Error409Conflict(inUse.Error())
+	case errors.Is(err, store.ErrMissing):
+		return huma.Error404NotFound("It does not exist, or no longer.")
+	}
+	return err
+}

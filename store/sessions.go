@@ -1,0 +1,58 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"amberkeystone/core/site"
+)
+
+// SessionFind returns the data of a session that has not expired.
+func (s *Store) SessionFind(ctx context.Context, token string) ([]byte, bool, error) {
+	var b []byte
+	err := s.db.GetContext(ctx, &b, `SELECT data FROM sessions WHERE token = ? AND expiry > ?`, token, now())
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, false, nil
+	}
+	return b, err == nil, err
+}
+
+// SessionCommit writes a session, and forgets those that have expired.
+func (s *Store) SessionCommit(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		if _, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < ?`, now()); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry) VALUES (?, ?, ?) ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry`, token, data, expiry.UnixMilli())
+		return err
+	})
+}
+
+// SessionDelete ends a session.
+func (s *Store) SessionDelete(ctx context.Context, token string) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		_, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE token = ?`, token)
+		return err
+	})
+}
+
+// EnsureBasics adds what every configuration has, where it is missing.
+func (s *Store) EnsureBasics(ctx context.Context) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		var n int
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects`); err != nil || n > 0 {
+			return err
+		}
+		const who = "Amber Keystone"
+		settings := site.DefaultSettings()
+		schedules, plans := site.Basics()
+		if _, err := put(ctx, tx, who, "added", &settings, -1); err != nil {
+			return err
+		}
+		return errors.Join(putAll(ctx, tx, who, schedules), putAll(ctx, tx, who, plans))
+	})
+}
