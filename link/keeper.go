@@ -121,16 +121,21 @@ func (k *Keeper) session(ctx context.Context, greeted func()) error {
 			}
 		}
 	}()
+	// Notices may come before the answer to the first question, so it is asked beside the loop.
+	first := make(chan error, 1)
 	var s Status
-	hello, cancel := context.WithTimeout(ctx, greetTime)
-	err = k.Call(hello, OpStatus, nil, &s)
-	cancel()
-	if err != nil {
-		return err
-	}
-	k.hooks.Online(s)
+	go func() {
+		hello, cancel := context.WithTimeout(ctx, greetTime)
+		defer cancel()
+		first <- k.Call(hello, OpStatus, nil, &s)
+	}()
 	for {
 		select {
+		case err := <-first:
+			if err != nil {
+				return err
+			}
+			k.hooks.Online(s)
 		case m := <-received:
 			if err := k.notice(m); err != nil {
 				return err

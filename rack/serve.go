@@ -267,7 +267,7 @@ type View struct {
 	Clock    hours.Instant `json:"clock"`
 	Hash     string        `json:"hash"`
 	Kept     int           `json:"kept"`
-	Ports    []PortView    `json:"ports"`
+	World    []PortView    `json:"world"` // by port
 	Recent   []panel.Event `json:"recent"`
 }
 
@@ -307,7 +307,7 @@ func (u *unit) view() View {
 		if d, ok := states[i+1]; ok {
 			pv.State = &d
 		}
-		v.Ports = append(v.Ports, pv)
+		v.World = append(v.World, pv)
 	}
 	return v
 }

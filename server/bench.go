@@ -73,14 +73,14 @@ func (s *Server) bench(door site.ID) (Bench, error) {
 	s.mu.RLock()
 	v, ok := s.racks[serial]
 	s.mu.RUnlock()
-	if !ok || d.Port > len(v.Ports) {
+	if !ok || d.Port > len(v.World) {
 		return Bench{}, huma.Error503ServiceUnavailable("This door's controller is not a stand-in of the rack that answers here, so it cannot be played.")
 	}
 	return s.seen(d, v), nil
 }
 
 func (s *Server) seen(d *site.Door, v rack.View) Bench {
-	p := v.Ports[d.Port-1]
+	p := v.World[d.Port-1]
 	out := Bench{DoorID: d.ID, Unit: s.current().Name(d.ControllerID), Network: v.Network, Clock: v.Clock, Kept: v.Kept, Released: p.Released, Open: p.Open,
 		Readers: [2]bool{p.ReaderIn, p.ReaderOut}, Shows: [2]string{p.ShowIn, p.ShowOut}, Said: []Said{}}
 	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
@@ -94,6 +94,9 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 			continue
 		}
 		said := Said{Seq: e.Seq, At: e.At, Kind: e.Kind.String(), Outcome: outcome(e), Headline: b.Headline(e), Detail: b.Detail(e), Trace: b.Trace(e), Mend: b.Mend(e)}
+		if said.Trace == nil {
+			said.Trace = []prove.Line{}
+		}
 		if e.Person != 0 {
 			said.Person = b.Name(e.Person)
 		}
@@ -275,8 +278,27 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 	if search != "" {
 		return append(append(out, head(with, 8)...), head(without, 8)...), nil
 	}
-	out = append(append(out, head(with, 4)...), head(without, 2)...)
+	out = append(append(out, head(spread(with, b.Config.People), 4)...), head(spread(without, b.Config.People), 2)...)
 	return append(out, s.strangers(b, used)...), nil
+}
+
+// spread puts one card of each department first, so that the wallet shows different ways in.
+func spread(list []WalletCard, people []site.Person) []WalletCard {
+	department := map[site.ID]string{}
+	for i := range people {
+		department[people[i].ID] = people[i].Department
+	}
+	var first, rest []WalletCard
+	seen := map[string]bool{}
+	for _, w := range list {
+		if d := department[w.PersonID]; !seen[d] || d == "" {
+			seen[d] = true
+			first = append(first, w)
+		} else {
+			rest = append(rest, w)
+		}
+	}
+	return append(first, rest...)
 }
 
 func head[T any](list []T, n int) []T { return list[:min(n, len(list))] }

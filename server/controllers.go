@@ -210,7 +210,7 @@ func (s *Server) found() ([]Found, error) {
 		here[c.Controllers[i].Serial] = &c.Controllers[i]
 	}
 	for _, v := range views {
-		f := Found{Serial: v.Serial, Model: v.Model, Address: v.Address, Ports: v.Spec.Ports, People: v.People, Network: v.Network,
+		f := Found{Serial: v.Serial, Model: v.Model, Address: v.Address, Ports: v.Ports, People: v.People, Network: v.Network,
 			Blinking: v.Blinking, HasImage: v.Hash != "", StandIn: true, State: "new"}
 		switch x := here[v.Serial]; {
 		case x != nil:
@@ -282,7 +282,7 @@ func (s *Server) adopt(ctx context.Context, serial string, a Adoption) (*output[
 		return nil, huma.Error404NotFound("No controller with serial " + serial + " answers on the network any more.")
 	}
 	v := views[i]
-	c := site.Controller{Name: strings.TrimSpace(a.Name), Zone: a.Zone, Serial: v.Serial, Model: v.Model, Ports: v.Spec.Ports, People: v.People, SiteID: a.SiteID}
+	c := site.Controller{Name: strings.TrimSpace(a.Name), Zone: a.Zone, Serial: v.Serial, Model: v.Model, Ports: v.Ports, People: v.People, SiteID: a.SiteID}
 	for _, x := range s.current().Config.Controllers {
 		if x.Serial == serial { // it was reset, and comes back as itself
 			c.ID = x.ID
