@@ -133,6 +133,7 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 				if err != nil {
 					return err
 				}
+				e.StoredAt = e.At // it came at once
 				all = append(all, e)
 			}
 			return nil

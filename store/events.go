@@ -41,7 +41,9 @@ func (s *Store) AddEvents(ctx context.Context, list []Event) ([]Event, error) {
 	var fresh []Event
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
 		for _, e := range list {
-			e.StoredAt = now()
+			if e.StoredAt == 0 {
+				e.StoredAt = now()
+			}
 			r, err := tx.NamedExecContext(ctx, `INSERT INTO events (controller_id, log, seq, at, stored_at, kind, outcome, reason, door_id, person_id,
 				controller, door, person, headline, detail, trace, mend, zone, raw, alarm)
 				VALUES (:controller_id, :log, :seq, :at, :stored_at, :kind, :outcome, :reason, :door_id, :person_id,

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, ask, Trouble } from './api/client'
+import { useSite } from './site'
+
+const emit = defineEmits<{ entered: [] }>()
+const site = useSite()
+const first = site.session?.needsUser ?? false
+const name = ref(site.session?.demo?.name ?? '')
+const password = ref(site.session?.demo?.password ?? '')
+const problem = ref('')
+const field = ref('')
+const busy = ref(false)
+
+async function enter() {
+  busy.value = true
+  try {
+    const body = { name: name.value, password: password.value }
+    await ask(first ? api.POST('/api/first-administrator', { body }) : api.POST('/api/sign-in', { body }))
+    emit('entered')
+  } catch (e) {
+    problem.value = (e as Error).message
+    field.value = e instanceof Trouble ? (Object.keys(e.fields)[0] ?? '') : ''
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="grid min-h-screen place-items-center bg-basalt">
+    <form class="w-[360px] rounded-lg bg-plaster p-7" @submit.prevent="enter">
+      <div class="mb-5 flex items-center gap-3">
+        <img src="/keystone.svg" alt="" class="h-9" />
+        <div>
+          <h1>Amber Keystone</h1>
+          <p class="note">{{ first ? 'The first administrator' : 'Doors, decided and proved' }}</p>
+        </div>
+      </div>
+      <p v-if="first" class="mb-4">Nobody can sign in yet. Choose a name and a password of your own; there is no default one.</p>
+      <label class="label" for="name">Name</label>
+      <input id="name" v-model="name" class="field mb-3" autocomplete="username" autofocus :aria-invalid="field === 'name'" />
+      <label class="label" for="password">Password</label>
+      <input id="password" v-model="password" class="field" type="password" :autocomplete="first ? 'new-password' : 'current-password'" :aria-invalid="field === 'password'" />
+      <p v-if="first" class="note mt-1">At least 10 characters. A few words do well.</p>
+      <p v-if="problem" role="alert" class="mt-3 font-semibold text-wine">{{ problem }}</p>
+      <button class="btn btn-amber mt-5 w-full" :disabled="busy">{{ first ? 'Begin' : 'Sign in' }}</button>
+      <p v-if="site.session?.demo" class="note mt-4 border-t border-seam pt-3">
+        This is the demo: an invented museum with stand-in controllers. Sign in as <b class="text-ink">{{ site.session.demo.name }}</b> with
+        <b class="text-ink">{{ site.session.demo.password }}</b>.
+      </p>
+    </form>
+  </main>
+</template>

@@ -1,0 +1,70 @@
+import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
+import { onBeforeRouteLeave, onBeforeRouteUpdate } from 'vue-router'
+import { Trouble } from './api/client'
+import { useSite } from './site'
+
+type Versioned<T> = { rev: number; value: T }
+
+/** A thing under edit: what is stored, what is drafted over it, and what the server said against it. */
+export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, store: (draft: T, rev: number) => Promise<Versioned<T>>) {
+  const site = useSite()
+  const stored = ref() as Ref<Versioned<T> | undefined>
+  const draft = ref() as Ref<T | undefined>
+  const problem = ref('')
+  const fields = ref<Record<string, string>>({})
+  const busy = ref(false)
+  const missing = ref(false)
+
+  const dirty = computed(() => !!stored.value && JSON.stringify(draft.value) !== JSON.stringify(stored.value.value))
+
+  async function reload() {
+    try {
+      stored.value = await load()
+      draft.value = JSON.parse(JSON.stringify(stored.value.value)) as T
+      problem.value = ''
+      fields.value = {}
+    } catch (e) {
+      missing.value = e instanceof Trouble && e.status === 404
+      problem.value = (e as Error).message
+    }
+  }
+  async function save(): Promise<boolean> {
+    if (!draft.value || !stored.value || busy.value) return false
+    busy.value = true
+    try {
+      stored.value = await store(draft.value, stored.value.rev)
+      draft.value = JSON.parse(JSON.stringify(stored.value.value)) as T
+      problem.value = ''
+      fields.value = {}
+      return true
+    } catch (e) {
+      problem.value = (e as Error).message
+      fields.value = e instanceof Trouble ? e.fields : {}
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+  function discard() {
+    if (!stored.value) return
+    draft.value = JSON.parse(JSON.stringify(stored.value.value)) as T
+    problem.value = ''
+    fields.value = {}
+  }
+  watch(() => site.version, () => { if (!dirty.value && !busy.value) void reload() })
+
+  const stay = () => !dirty.value || window.confirm('Leave without saving? Your change is discarded.')
+  onBeforeRouteLeave(stay)
+  onBeforeRouteUpdate(stay)
+  const unload = (e: BeforeUnloadEvent) => { if (dirty.value) e.preventDefault() }
+  const key = (e: KeyboardEvent) => {
+    if ((e.ctrlKey || e.metaKey) && e.key === 's') {
+      e.preventDefault()
+      if (dirty.value) void save()
+    }
+  }
+  onMounted(() => { window.addEventListener('beforeunload', unload); window.addEventListener('keydown', key) })
+  onBeforeUnmount(() => { window.removeEventListener('beforeunload', unload); window.removeEventListener('keydown', key) })
+
+  return { stored, draft, dirty, busy, problem, fields, missing, reload, save, discard }
+}

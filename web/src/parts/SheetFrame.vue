@@ -1,0 +1,21 @@
+<script setup lang="ts">
+defineProps<{ title: string; under?: string }>()
+</script>
+
+<template>
+  <div class="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_262px]">
+    <main class="min-h-0 overflow-auto px-5 pt-4 pb-10">
+      <div class="mx-auto max-w-[1100px]">
+        <header class="mb-3 flex items-start justify-between gap-4">
+          <div class="min-w-0">
+            <slot name="title"><h1>{{ title }}</h1></slot>
+            <p v-if="under || $slots.under" class="mt-1 text-ash"><slot name="under">{{ under }}</slot></p>
+          </div>
+          <div class="flex shrink-0 items-center gap-2"><slot name="actions" /></div>
+        </header>
+        <slot />
+      </div>
+    </main>
+    <aside class="min-h-0 space-y-3 overflow-auto border-l border-seam bg-lime px-3.5 pt-4 pb-10" aria-label="Beside"><slot name="aside" /></aside>
+  </div>
+</template>

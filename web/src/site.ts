@@ -1,0 +1,56 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { api, ask, type Schemas } from './api/client'
+import { connect, disconnect, listen } from './api/live'
+
+/** Who is signed in, and the frame: places, counts, controllers, and the names of things. */
+export const useSite = defineStore('site', () => {
+  const session = ref<Schemas['Session']>()
+  const overview = ref<Schemas['Overview']>()
+  const units = ref<Schemas['Unit'][]>([])
+  const version = ref(0) // grows whenever the configuration changes
+  const skew = ref(0) // the server's clock less ours, ms
+  let stop = () => {}
+
+  const doors = computed(() =>
+    (overview.value?.sites ?? []).flatMap((s) => s.floors.flatMap((f) => f.doors.map((d) => ({ ...d, floor: f.name, floorId: f.id, site: s.name, zone: s.zone })))),
+  )
+  const doorName = (id: number) => doors.value.find((d) => d.id === id)?.name ?? 'removed'
+
+  async function refresh() {
+    const o = await ask(api.GET('/api/overview'))
+    skew.value = o.now - Date.now()
+    overview.value = o
+  }
+  async function refreshUnits() {
+    units.value = await ask(api.GET('/api/units'))
+  }
+
+  let pending = 0
+  function soon() {
+    if (pending) return
+    pending = window.setTimeout(() => {
+      pending = 0
+      refresh().catch(() => {})
+      refreshUnits().catch(() => {})
+    }, 150)
+  }
+
+  async function start() {
+    session.value = await ask(api.GET('/api/session'))
+    if (!session.value.name) return
+    stop()
+    stop = listen((n) => {
+      if (n.type === 'config' || n.type === 'back') version.value++
+      if (['config', 'units', 'minute', 'back', 'acknowledged'].includes(n.type) || n.event?.alarm) soon()
+    })
+    connect()
+    await Promise.all([refresh(), refreshUnits()])
+  }
+  async function signOut() {
+    await ask(api.POST('/api/sign-out'))
+    disconnect()
+    location.assign('/')
+  }
+  return { session, overview, units, version, skew, doors, doorName, refresh, refreshUnits, start, signOut }
+})

@@ -1,0 +1,39 @@
+import type { Mode } from './api/client'
+
+export const modes: Mode[] = ['free', 'card', 'PIN', 'card or PIN', 'card and PIN', 'barred']
+
+export const modeClass = (m: string) => `mode-${m.toLowerCase().replaceAll(' ', '-')}`
+
+export const modeName = (m: string) => m.charAt(0).toUpperCase() + m.slice(1)
+
+/** A minute of the day as 08:30; 1440 is 24:00, and past it the next day's. */
+export function clock(minute: number): string {
+  const m = minute > 1440 ? minute - 1440 : minute
+  return `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`
+}
+
+export const duration = (minutes: number) => `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+
+/** An instant in a zone, in the 24-hour clock. */
+export function at(ms: number, zone: string, options: Intl.DateTimeFormatOptions): string {
+  const key = zone + JSON.stringify(options)
+  let f = formats.get(key)
+  if (!f) {
+    f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, hourCycle: 'h23', ...options })
+    formats.set(key, f)
+  }
+  return f.format(ms)
+}
+
+export const timeOf = (ms: number, zone: string) => at(ms, zone, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
+export const dateOf = (ms: number, zone: string) => at(ms, zone, { weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '')
+
+export const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+
+export const lockNames: Record<string, string> = {
+  strike: 'Strike', magnetic: 'Magnetic lock', motor: 'Motor lock', bolt: 'Bolt', turnstile: 'Turnstile', barrier: 'Barrier', shutter: 'Shutter',
+}
+
+export const many = (n: number, one: string, more: string) => (n === 1 ? `1 ${one}` : `${n} ${more}`)
