@@ -278,7 +278,7 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 	if search != "" {
 		return append(append(out, head(with, 8)...), head(without, 8)...), nil
 	}
-	out = append(append(out, head(spread(with, b.Config.People), 4)...), head(spread(without, b.Config.People), 2)...)
+	out = append(append(out, head(spread(with, b.Config.People), 3)...), head(spread(without, b.Config.People), 1)...)
 	return append(out, s.strangers(b, used)...), nil
 }
 

@@ -365,7 +365,7 @@ func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
 	if err := s.call(ctx, id, link.OpStatus, nil, &st); err != nil {
 		return []TestLine{{Place: name, What: "Reachable", Words: "it does not answer", Mend: "Look at its power and network cable; on the bench, plug its network in again."}}, nil
 	}
-	out := []TestLine{{Place: name, What: "Reachable", OK: true, Words: fmt.Sprintf("answers in %d ms, with its own key", time.Since(begin).Milliseconds())}}
+	out := []TestLine{{Place: name, What: "Reachable", OK: true, Words: fmt.Sprintf("answers in %d ms, with its own key", max(1, time.Since(begin).Milliseconds()))}}
 	drift := st.Clock.Sub(s.now())
 	clock := TestLine{Place: name, What: "Clock", OK: drift.Abs() <= driftAllowed, Words: "right to the second"}
 	if !clock.OK {

@@ -194,6 +194,8 @@ func shortStamp(z *hours.Zone, now, t hours.Instant) string {
 	switch a, b := z.Wall(now), z.Wall(t); {
 	case a.Day == b.Day:
 		return clock(z, t)
+	case a.Day+1 == b.Day && b.Minute == 0:
+		return "midnight"
 	case a.Day+1 == b.Day:
 		return "tomorrow " + clock(z, t)
 	case b.Day-a.Day < 7:
@@ -254,9 +256,30 @@ func (b *Book) Headline(e *panel.Event) string {
 	case panel.ModeNow:
 		return "Asks now: " + e.Mode.String()
 	case panel.ClockSet:
-		return "Clock moved by " + e.Note
+		return "Clock moved " + movedWords(e.Note)
 	}
 	return headlines[e.Kind]
+}
+
+// movedWords turns how far a clock moved into words: 2 h 14 min ahead.
+func movedWords(note string) string {
+	by, err := time.ParseDuration(note)
+	if err != nil {
+		return note
+	}
+	where := "ahead"
+	if by < 0 {
+		by, where = -by, "back"
+	}
+	switch {
+	case by >= 48*time.Hour:
+		return fmt.Sprintf("%d days %s", int(by.Hours()/24+0.5), where)
+	case by >= time.Hour:
+		return fmt.Sprintf("%d h %d min %s", int(by.Hours()), int(by.Minutes())%60, where)
+	case by >= time.Minute:
+		return fmt.Sprintf("%d min %d s %s", int(by.Minutes()), int(by.Seconds())%60, where)
+	}
+	return fmt.Sprintf("%d s %s", int(by.Seconds()), where)
 }
 
 var headlines = map[panel.Kind]string{

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import { onBeforeUnmount, onErrorCaptured, onMounted, ref } from 'vue'
 import { RouterView, useRoute } from 'vue-router'
 import SignIn from './SignIn.vue'
 import BandBar from './parts/BandBar.vue'
 import KeyHelp from './parts/KeyHelp.vue'
 import SiteSpine from './parts/SiteSpine.vue'
+import { Trouble } from './api/client'
 import { connected } from './api/live'
 import { useSite } from './site'
 
@@ -20,7 +21,21 @@ async function start() {
     problem.value = (e as Error).message
   }
 }
-onMounted(start)
+/** What no screen has caught: a session that ended leads to signing in, the rest is said at the top. */
+const slip = ref('')
+function slipped(e: unknown) {
+  if (e instanceof Trouble && e.status === 401) {
+    site.session = undefined
+    void start()
+    return
+  }
+  slip.value = e instanceof Trouble ? e.message : 'Something on this screen went wrong. Nothing was written; load the page again.'
+  if (!(e instanceof Trouble)) console.error(e)
+}
+onErrorCaptured((e) => { slipped(e); return false })
+const rejected = (e: PromiseRejectionEvent) => { slipped(e.reason); e.preventDefault() }
+onMounted(() => { void start(); window.addEventListener('unhandledrejection', rejected) })
+onBeforeUnmount(() => window.removeEventListener('unhandledrejection', rejected))
 </script>
 
 <template>
@@ -34,6 +49,7 @@ onMounted(start)
         <p v-if="!connected" role="status" class="absolute inset-x-0 top-0 z-10 bg-wine px-4 py-1 text-center text-[13px] font-semibold text-paper">
           No live connection; what you see may be old. Trying again …
         </p>
+        <p v-if="slip" role="alert" class="absolute inset-x-0 top-0 z-10 flex items-center justify-center gap-3 bg-wine px-4 py-1.5 font-semibold text-paper">{{ slip }} <button class="underline" @click="slip = ''">Close</button></p>
         <RouterView :key="route.path" />
       </div>
       <KeyHelp />

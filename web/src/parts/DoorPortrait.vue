@@ -8,7 +8,6 @@ const props = defineProps<{ door: Schemas['Door']; state: State; playable?: bool
 const emit = defineEmits<{ present: [out: boolean]; leaf: []; exit: [] }>()
 
 const wide = computed(() => ['shutter', 'barrier', 'turnstile'].includes(props.door.lock))
-const lockWords = computed(() => `${lockNames[props.door.lock]} · ${props.door.failSafe ? 'fail-safe' : 'fail-secure'}`)
 const colour = (show?: string) => (show === 'granted' ? 'var(--color-dot)' : show === 'refused' || show === 'keypad locked' ? 'var(--color-wine)' : show ? 'var(--color-amber)' : 'var(--color-ash)')
 const short = (s: string, n: number) => (s.length > n ? s.slice(0, n - 1) + '…' : s)
 const readers = computed(() => [
@@ -57,8 +56,9 @@ function hit(what: () => void) {
       <rect x="212" y="139" width="14" height="26" rx="2" fill="var(--color-paper)" stroke="var(--color-ink)" stroke-width="1.5" />
       <rect :x="state.released ? 218 : 208" y="149" :width="state.released ? 6 : 13" height="6" :fill="state.released ? 'var(--color-dot)' : 'var(--color-ink)'" />
     </g>
-    <text x="324" y="211" text-anchor="end" font-size="10.5" font-weight="600" fill="var(--color-ink)">{{ lockWords }}</text>
-    <text x="324" y="224" text-anchor="end" font-size="10" :fill="state.released ? 'var(--color-kelp)' : 'var(--color-ash)'" :font-weight="state.released ? 700 : 400">{{ state.released ? 'released' : 'locked' }}</text>
+    <text x="234" y="196" font-size="10.5" font-weight="600" fill="var(--color-ink)">{{ lockNames[door.lock] }}</text>
+    <text x="234" y="209" font-size="10.5" fill="var(--color-ash)">{{ door.failSafe ? 'fail-safe' : 'fail-secure' }}</text>
+    <text x="234" y="222" font-size="10.5" :fill="state.released ? 'var(--color-kelp)' : 'var(--color-ash)'" :font-weight="state.released ? 700 : 400">{{ state.released ? 'released' : 'locked' }}</text>
     <!-- contact -->
     <template v-if="door.contact !== 'none'">
       <rect x="150" y="36" width="22" height="8" :fill="state.open ? 'var(--color-paper)' : 'var(--color-amber)'" stroke="var(--color-ink)" />

@@ -76,7 +76,7 @@ const good = computed(() => lines.value.filter((l) => l.ok).length)
       <section class="card mb-4">
         <div class="card-head"><h2>Doors</h2><span class="note">one to a port</span></div>
         <div v-for="p in ports" :key="p.port" class="row">
-          <span class="w-14 font-mono text-ash">port {{ p.port }}</span>
+          <span class="w-16 shrink-0 font-mono whitespace-nowrap text-ash">port {{ p.port }}</span>
           <template v-if="p.door"><RouterLink class="flex-1 font-semibold hover:underline" :to="`/build/doors/${p.door.id}`">{{ p.door.name }}</RouterLink><span class="note">{{ floorName(p.door.floorId) }}</span></template>
           <template v-else><span class="flex-1 text-ash">free</span><RouterLink class="btn px-2 py-0.5" :to="`/build/doors/new?controller=${id}`">Name a door</RouterLink></template>
         </div>

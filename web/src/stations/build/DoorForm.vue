@@ -15,7 +15,7 @@ const ports = computed(() => {
 })
 const wiring = { nc: 'normally closed', no: 'normally open', none: 'not fitted' }
 const timings = [
-  ['unlock', 'Unlock time'], ['extended', 'Extended unlock'], ['exitTime', 'Exit time'], ['heldOpen', 'Held open after'], ['preAlarm', 'Warning before'], ['forced', 'Forced alarm delay'],
+  ['unlock', 'Unlock time'], ['extended', 'Extended unlock'], ['exitTime', 'Exit time'], ['heldOpen', 'Held open after'], ['preAlarm', 'Warning before'], ['forced', 'Forced after'],
 ] as const
 const relocks = { opening: 'on opening: stops a second person', closing: 'on closing: stops a leaf pulled open again', end: 'at the end of the time' }
 
@@ -49,32 +49,30 @@ function fit() {
         <FormField v-slot="f" label="Inside is"><input :id="f.id" v-model="door.inside" class="field" placeholder="Lobby" /></FormField>
       </div>
     </div>
-    <div class="grid grid-cols-2 gap-3 border-t border-seam pt-3">
-      <fieldset class="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <legend class="label">Readers</legend>
-        <label class="flex items-center gap-1.5"><input v-model="door.in.keypad" type="checkbox" /> keypad on the way in</label>
-        <label class="flex items-center gap-1.5"><input v-model="door.out.fitted" type="checkbox" /> reader on the way out</label>
-        <label v-if="door.out.fitted" class="flex items-center gap-1.5"><input v-model="door.out.keypad" type="checkbox" /> with keypad</label>
+    <div class="grid grid-cols-6 gap-3 border-t border-seam pt-3">
+      <fieldset class="col-span-6">
+        <legend class="label mb-1">Readers</legend>
+        <div class="flex flex-wrap gap-x-4 gap-y-1">
+          <label class="flex items-center gap-1.5"><input v-model="door.in.keypad" type="checkbox" /> keypad on the way in</label>
+          <label class="flex items-center gap-1.5"><input v-model="door.out.fitted" type="checkbox" /> reader on the way out</label>
+          <label v-if="door.out.fitted" class="flex items-center gap-1.5"><input v-model="door.out.keypad" type="checkbox" /> with keypad</label>
+        </div>
       </fieldset>
-      <div class="grid grid-cols-2 gap-3">
-        <FormField v-slot="f" label="Lock" :problem="fields.lock">
-          <select :id="f.id" v-model="door.lock" class="field" @change="fit"><option v-for="(n, k) in lockNames" :key="k" :value="k">{{ n }}</option></select>
-        </FormField>
-        <FormField v-slot="f" label="Without power" :problem="fields.failSafe">
-          <select :id="f.id" v-model="door.failSafe" class="field"><option :value="false" :disabled="door.lock === 'magnetic'">locked (fail-secure)</option><option :value="true">unlocked (fail-safe)</option></select>
-        </FormField>
-      </div>
-      <FormField v-slot="f" label="Door contact" :problem="fields.contact">
+      <FormField v-slot="f" class="col-span-3" label="Lock" :problem="fields.lock">
+        <select :id="f.id" v-model="door.lock" class="field" @change="fit"><option v-for="(n, k) in lockNames" :key="k" :value="k">{{ n }}</option></select>
+      </FormField>
+      <FormField v-slot="f" class="col-span-3" label="Without power" :problem="fields.failSafe">
+        <select :id="f.id" v-model="door.failSafe" class="field"><option :value="false" :disabled="door.lock === 'magnetic'">locked (fail-secure)</option><option :value="true">unlocked (fail-safe)</option></select>
+      </FormField>
+      <FormField v-slot="f" class="col-span-3" label="Door contact" :problem="fields.contact">
         <select :id="f.id" v-model="door.contact" class="field" @change="fit"><option v-for="(n, k) in wiring" :key="k" :value="k">{{ n }}</option></select>
       </FormField>
-      <div class="grid grid-cols-2 gap-3">
-        <FormField v-slot="f" label="Exit request" :problem="fields.exit">
-          <select :id="f.id" v-model="door.exit" class="field"><option v-for="(n, k) in wiring" :key="k" :value="k">{{ n }}</option></select>
-        </FormField>
-        <FormField v-if="door.exit !== 'none'" v-slot="f" label="It">
-          <select :id="f.id" v-model="door.exitReleases" class="field"><option :value="true">releases the lock</option><option :value="false">only excuses the opening</option></select>
-        </FormField>
-      </div>
+      <FormField v-slot="f" class="col-span-3" label="Exit request" :problem="fields.exit">
+        <select :id="f.id" v-model="door.exit" class="field"><option v-for="(n, k) in wiring" :key="k" :value="k">{{ n }}</option></select>
+      </FormField>
+      <FormField v-if="door.exit !== 'none'" v-slot="f" class="col-span-6" label="An exit request">
+        <select :id="f.id" v-model="door.exitReleases" class="field"><option :value="true">releases the lock for the exit time</option><option :value="false">only excuses the opening; the lock has a handle inside</option></select>
+      </FormField>
     </div>
     <div class="grid grid-cols-3 gap-3 border-t border-seam pt-3">
       <FormField v-for="[k, label] in timings" :key="k" v-slot="f" :label="label" unit="s" :problem="fields[k]">

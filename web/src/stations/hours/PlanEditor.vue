@@ -29,7 +29,7 @@ const effect = ref<Schemas['Effect']>()
 const brush = ref<Mode>('free')
 const keys: Record<string, Mode> = { f: 'free', c: 'card', p: 'card and PIN', b: 'barred', i: 'PIN', r: 'card or PIN' }
 
-const pattern = computed(() => ({ default: draft.value!.default, week: draft.value!.week }))
+const pattern = computed<Schemas['Pattern']>(() => ({ default: draft.value?.default ?? 'card', week: draft.value?.week ?? [] }))
 const history = useUndo(
   () => pattern.value,
   (s) => { draft.value!.default = s.default; draft.value!.week = s.week; void paint() },

@@ -4,6 +4,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { listen } from '../../api/live'
 import { useDraft } from '../../draft'
+import DateRange from '../../parts/DateRange.vue'
 import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
@@ -68,7 +69,6 @@ const free = computed(() => levels.value.filter((l) => !draft.value?.levels.some
 const level = (lid: number) => levels.value.find((l) => l.id === lid)
 const scheduleName = (sid: number) => schedules.value.find((s) => s.id === sid)?.name ?? ''
 const reach = computed(() => (draft.value?.levels ?? []).flatMap((g) => level(g.levelId)?.entries ?? []))
-const until = (d?: string) => (d ? `through ${new Date(`${d}T12:00:00Z`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}, 23:59` : '')
 const hasPin = computed(() => pins.value?.people.includes(id) ?? false)
 
 async function save() {
@@ -105,9 +105,8 @@ async function remove() {
       <section class="card grid grid-cols-4 gap-3 p-3.5">
         <FormField v-slot="f" class="col-span-2" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" :autofocus="!id" :aria-invalid="f.invalid" /></FormField>
         <FormField v-slot="f" class="col-span-2" label="Department"><input :id="f.id" v-model="draft.department" class="field" /></FormField>
-        <FormField v-slot="f" label="From" :problem="fields.from"><input :id="f.id" v-model="draft.from" type="date" class="field" /></FormField>
-        <FormField v-slot="f" label="Until, through its last minute" :problem="fields.until"><input :id="f.id" v-model="draft.until" type="date" class="field" :aria-invalid="f.invalid" /></FormField>
-        <div class="col-span-2 flex flex-wrap items-end gap-x-4 gap-y-1 pb-1.5 text-[13px]">
+        <div class="col-span-4 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
+          <span class="flex items-center gap-1">Admitted <DateRange v-model:from="draft.from" v-model:until="draft.until" what="person" :problem="fields.from || fields.until" /></span>
           <label class="flex items-center gap-1.5"><input v-model="draft.suspended" type="checkbox" /> suspended</label><label class="flex items-center gap-1.5"><input v-model="draft.extendedTime" type="checkbox" /> extended unlock time</label><label class="flex items-center gap-1.5"><input v-model="draft.alwaysPin" type="checkbox" /> always with PIN</label>
         </div>
       </section>
@@ -117,8 +116,8 @@ async function remove() {
         <div v-for="(c, i) in draft.cards" :key="i" class="row py-1.5">
           <span class="w-16 text-ash">{{ c.format }}</span><b class="w-28 font-mono">{{ c.format === 'raw' ? c.number : `${c.facility}-${String(c.number).padStart(5, '0')}` }}</b>
           <select v-model="c.status" class="field w-32! py-0.5" :aria-label="`State of card ${c.number}`"><option v-for="s in ['active', 'lost', 'stolen', 'suspended']" :key="s">{{ s }}</option></select>
-          <input v-model="c.from" type="date" class="field w-36! py-0.5" aria-label="Card from" /><input v-model="c.until" type="date" class="field w-36! py-0.5" aria-label="Card until" />
-          <span v-if="fields[`cards[${i}].number`] || fields[`cards[${i}].until`]" class="text-[12px] font-semibold text-wine">{{ fields[`cards[${i}].number`] || fields[`cards[${i}].until`] }}</span>
+          <DateRange v-model:from="c.from" v-model:until="c.until" :what="`card ${c.number}`" :problem="fields[`cards[${i}].from`] || fields[`cards[${i}].until`]" />
+          <span v-if="fields[`cards[${i}].number`]" class="text-[12px] font-semibold text-wine">{{ fields[`cards[${i}].number`] }}</span>
           <button class="btn btn-quiet ml-auto px-1" :aria-label="`Take card ${c.number} away`" @click="draft.cards.splice(i, 1)">Take away</button>
         </div>
         <form class="row gap-2" @submit.prevent="addTyped">
@@ -131,8 +130,7 @@ async function remove() {
         <p v-if="!draft.levels.length" class="px-3.5 py-2.5 text-ash">None: this person cannot come in anywhere.</p>
         <div v-for="(g, i) in draft.levels" :key="g.levelId" class="row py-1.5">
           <details class="min-w-0 flex-1"><summary class="font-semibold">{{ level(g.levelId)?.name }}</summary><p v-for="e in level(g.levelId)?.entries" :key="`${e.doorId} ${e.scheduleId}`" class="note pl-4">{{ site.doorName(e.doorId) }} · {{ scheduleName(e.scheduleId) }}</p></details>
-          <input v-model="g.from" type="date" class="field w-36! py-0.5" :aria-label="`${level(g.levelId)?.name} from`" /><input v-model="g.until" type="date" class="field w-36! py-0.5" :aria-label="`${level(g.levelId)?.name} until`" />
-          <span class="note w-40 text-[12px]">{{ fields[`levels[${i}].until`] || until(g.until) }}</span>
+          <DateRange v-model:from="g.from" v-model:until="g.until" :what="level(g.levelId)?.name ?? 'level'" :problem="fields[`levels[${i}].from`] || fields[`levels[${i}].until`]" />
           <button class="btn btn-quiet px-1" @click="draft.levels.splice(i, 1)">Take away</button>
         </div>
         <div v-if="free.length" class="row flex-wrap gap-1.5"><span class="note">Give</span><button v-for="l in free" :key="l.id" class="btn px-2.5 py-0.5" @click="draft.levels.push({ levelId: l.id })">{{ l.name }}</button></div>
@@ -153,7 +151,7 @@ async function remove() {
         <h2>Lately</h2>
         <div class="card text-[13px]">
           <p v-if="!events.length" class="p-3 text-ash">Has not been at a door yet.</p>
-          <RouterLink v-for="e in events" :key="e.id" :to="`/watch?person=${id}`" class="row items-start py-1.5 hover:bg-lime"><span class="w-16 shrink-0 font-mono text-[11px] text-ash">{{ dateOf(e.at, e.zone).slice(0, 10) }}<br />{{ timeOf(e.at, e.zone) }}</span><span>{{ e.headline }}<span class="note block text-[12px]">{{ e.door }}</span></span></RouterLink>
+          <RouterLink v-for="e in events" :key="e.id" :to="`/watch?person=${id}`" class="row items-start py-1.5 hover:bg-lime"><span class="w-[74px] shrink-0 font-mono text-[11px] whitespace-nowrap text-ash">{{ dateOf(e.at, e.zone) }}<br />{{ timeOf(e.at, e.zone) }}</span><span>{{ e.headline }}<span class="note block text-[12px]">{{ e.door }}</span></span></RouterLink>
         </div>
       </template>
     </template>

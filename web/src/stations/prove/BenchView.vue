@@ -122,21 +122,21 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
     <p v-else-if="notSent" class="mb-3 text-[13px] text-wine">Something is not sent yet; the door still does what was sent last. <RouterLink class="underline" to="/send">Go to Send</RouterLink></p>
 
     <div v-if="bench && door" class="space-y-3">
-      <div class="flex flex-wrap gap-2" role="listbox" aria-label="Wallet">
+      <div class="grid grid-cols-7 gap-2" role="listbox" aria-label="Wallet">
         <button
           v-for="(w, i) in wallet" :key="w.bits" role="option" :aria-selected="i === picked"
-          class="w-[112px] rounded-md border px-2.5 py-2 text-left" :class="[w.kind === 'known' ? 'border-copper/50 bg-mode-card' : 'border-seam bg-seam/60', i === picked ? 'outline-2 outline-offset-1 outline-ink' : '']"
+          class="rounded-md border px-2 py-1.5 text-left" :class="[w.kind === 'known' ? 'border-copper/50 bg-mode-card' : 'border-seam bg-seam/60', i === picked ? 'outline-2 outline-offset-1 outline-ink' : '']"
           @click="picked = i" @dblclick="present()"
         >
-          <b class="block truncate text-[12.5px]" :title="w.label">{{ w.label }}</b><span class="block truncate font-mono text-[11px]">{{ w.number }}</span>
+          <b class="line-clamp-2 text-[12px] leading-tight" :title="w.label">{{ w.label }}</b><span class="block truncate font-mono text-[11px]">{{ w.number }}</span>
         </button>
-        <p v-if="!wallet.length" class="note py-2">Nobody's name or card has “{{ find }}”.</p>
+        <p v-if="!wallet.length" class="note col-span-7 py-2">Nobody's name or card has “{{ find }}”.</p>
       </div>
       <div class="flex flex-wrap items-center gap-2 text-[13px]">
-        <input v-model="find" class="field w-44!" type="search" placeholder="Another person's card" aria-label="Find a card" />
+        <input v-model="find" class="field w-52!" type="search" placeholder="Another person’s card" aria-label="Find a card" />
         <form class="flex items-center gap-1.5" @submit.prevent="presentNumber">
           <span class="text-ash">or any number</span>
-          <input v-model.number="facility" class="field w-20! font-mono" type="number" min="0" placeholder="facility" aria-label="Facility code" /><input v-model.number="number" class="field w-24! font-mono" type="number" min="0" placeholder="number" aria-label="Card number" />
+          <input v-model.number="facility" class="field w-24! font-mono" type="number" min="0" placeholder="facility" aria-label="Facility code" /><input v-model.number="number" class="field w-28! font-mono" type="number" min="0" placeholder="number" aria-label="Card number" />
           <button class="btn">Present it</button>
         </form>
       </div>
@@ -169,7 +169,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
           <div class="card-head"><h2>What the controller said</h2><span class="note">{{ modeName(bench.mode) }} now</span></div>
           <button v-for="s in said" :key="s.seq" class="row w-full items-start py-1.5 text-left text-[13px] hover:bg-lime" :class="latest?.seq === s.seq ? 'bg-mode-card/40' : ''" @click="chosen = s.seq">
             <span class="shrink-0 font-mono text-[12px]">{{ timeOf(s.at, zone) }}</span>
-            <span class="min-w-0"><b>{{ s.headline }}</b><template v-if="s.person"> {{ s.person }}</template><span v-if="s.detail" class="note block text-[12px]">{{ s.detail }}</span></span>
+            <span class="min-w-0"><b>{{ s.headline }}</b>{{ s.person && ` ${s.person}` }}<span v-if="s.detail" class="note block text-[12px]">{{ s.detail }}</span></span>
           </button>
         </section>
       </div>

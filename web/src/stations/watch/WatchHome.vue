@@ -94,7 +94,7 @@ const newDay = (i: number) => i === 0 || dateOf(list.value[i]!.at, list.value[i]
           <span class="w-[66px] shrink-0 font-mono text-[12.5px]" :title="e.zone">{{ timeOf(e.at, e.zone) }}</span>
           <span class="size-2.5 shrink-0 rounded-full" :class="tint[e.outcome]" :title="e.outcome" />
           <span class="w-36 shrink-0 truncate" :title="e.door || e.controller">{{ e.door || e.controller }}</span>
-          <span class="min-w-0 flex-1 truncate"><b>{{ e.headline }}</b><template v-if="e.person"> {{ e.person }}</template><span v-if="e.detail" class="text-ash"> · {{ e.detail }}</span></span>
+          <span class="min-w-0 flex-1 truncate"><b>{{ e.headline }}</b>{{ e.person && ` ${e.person}` }}<span v-if="e.detail" class="text-ash"> · {{ e.detail }}</span></span>
           <span v-if="late(e) && e.seq" class="note shrink-0 text-[11px]" title="The controller kept it and handed it over later">came {{ timeOf(e.storedAt, e.zone).slice(0, 5) }}</span>
           <template v-if="e.alarm"><span v-if="e.ackedAt" class="note shrink-0 text-[12px]">seen by {{ e.ackedBy }}</span><button v-else class="btn btn-wine shrink-0 px-2 py-0" @click.stop="acknowledge(e)">Acknowledge</button></template>
         </div>

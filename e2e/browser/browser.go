@@ -1,0 +1,163 @@
+// Package browser drives the interface in headless Chromium as a person would: by labels, roles and text.
+package browser
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/launcher/flags"
+	"github.com/go-rod/rod/lib/proto"
+)
+
+// Page is one page, with a count of what a person's hands did on it. Its methods fail by panicking with
+// words that say what was looked for; tests and the shots let that stop them.
+type Page struct {
+	*rod.Page
+	browser *rod.Browser
+	Clicks  int
+	Keys    int
+}
+
+// Patience is how long a person waits for something to show.
+const Patience = 12 * time.Second
+
+// Open starts Chromium and opens an address at the design size.
+func Open(url string) (*Page, error) {
+	l := launcher.New().Bin("/usr/bin/chromium").NoSandbox(true).Leakless(false).Headless(true)
+	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+		l = l.Set(flags.Flag(f))
+	}
+	control, err := l.Launch()
+	if err != nil {
+		return nil, fmt.Errorf("chromium (apt-get install chromium): %w", err)
+	}
+	b := rod.New().ControlURL(control)
+	if err := b.Connect(); err != nil {
+		return nil, err
+	}
+	p, err := b.Page(proto.TargetCreateTarget{URL: url})
+	if err != nil {
+		return nil, err
+	}
+	if err := p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}); err != nil {
+		return nil, err
+	}
+	return &Page{Page: p, browser: b}, nil
+}
+
+// Close ends the browser.
+func (p *Page) Close() { _ = p.browser.Close() }
+
+// find is JavaScript that a person's eye does: the visible thing with this name.
+const find = `(what, name, exact) => {
+	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && getComputedStyle(e).visibility !== 'hidden' }
+	const clean = s => (s || '').replace(/\s+/g, ' ').trim()
+	const label = e => clean(e.getAttribute('aria-label') || (e.labels && e.labels[0] && e.labels[0].textContent) || (e.matches('input,textarea,select') ? e.placeholder : e.textContent))
+	const kinds = { button: 'button,[role=button],[role=radio],[role=option],summary', link: 'a[href]', field: 'input,textarea,select', any: 'a[href],button,[role=button],[role=option],[role=radio]' }
+	const all = [...document.querySelectorAll(kinds[what])].filter(e => seen(e) && !e.disabled)
+	return all.find(e => label(e) === name) || (exact ? null : all.find(e => label(e).startsWith(name)) || all.find(e => label(e).includes(name))) || null
+}`
+
+func (p *Page) look(what, name string) *rod.Element {
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(find, what, name, false))
+	if err != nil {
+		panic(fmt.Sprintf("no %s %q shows; the page says: %s", what, name, p.Text()))
+	}
+	return e.CancelTimeout()
+}
+
+// Text is everything that shows.
+func (p *Page) Text() string {
+	v, err := p.Eval(`() => document.body.innerText`)
+	if err != nil {
+		return err.Error()
+	}
+	return v.Value.Str()
+}
+
+func (p *Page) must(err error, doing string) {
+	if err != nil {
+		panic(fmt.Sprintf("%s: %v", doing, err))
+	}
+}
+
+// Press clicks a button, link or option by its name.
+func (p *Page) Press(name string) {
+	p.Clicks++
+	p.must(p.look("any", name).Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), "press "+name)
+}
+
+// Fill types into a field by its label, in place of what is there.
+func (p *Page) Fill(label, text string) {
+	p.Clicks++
+	p.Keys += len(text)
+	e := p.look("field", label).Timeout(Patience)
+	p.must(e.SelectAllText(), "select "+label)
+	if text == "" {
+		p.must(p.Keyboard.Type(input.Backspace), "empty "+label)
+		return
+	}
+	p.must(e.Input(text), "fill "+label)
+}
+
+// Choose picks an option of a list by its words.
+func (p *Page) Choose(label, option string) {
+	p.Clicks += 2
+	e := p.look("field", label).Timeout(Patience)
+	p.must(e.Select([]string{option}, true, rod.SelectorTypeText), "choose "+option+" at "+label)
+}
+
+// Tick clicks a checkbox by its label.
+func (p *Page) Tick(label string) {
+	p.Clicks++
+	p.must(p.look("field", label).Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), "tick "+label)
+}
+
+// Type presses keys wherever the focus is.
+func (p *Page) Type(keys ...input.Key) {
+	p.Keys += len(keys)
+	p.must(p.Keyboard.Type(keys...), "type")
+}
+
+// See waits until words show.
+func (p *Page) See(words string) {
+	err := p.Timeout(Patience).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`, words))
+	if err != nil {
+		panic(fmt.Sprintf("%q does not show; the page says: %s", words, p.Text()))
+	}
+}
+
+// Gone waits until words no longer show.
+func (p *Page) Gone(words string) {
+	if err := p.Timeout(Patience).Wait(rod.Eval(`w => !document.body.innerText.includes(w)`, words)); err != nil {
+		panic(fmt.Sprintf("%q still shows", words))
+	}
+}
+
+// Go opens an address within the application.
+func (p *Page) Go(path string) {
+	base := p.MustInfo().URL
+	if i := strings.Index(base[8:], "/"); i >= 0 {
+		base = base[:8+i]
+	}
+	p.must(p.Navigate(base+path), "go to "+path)
+	p.must(p.WaitLoad(), "load "+path)
+}
+
+// Shot writes a picture of what shows.
+func (p *Page) Shot(path string) error {
+	b, err := p.Screenshot(false, nil)
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+		return err
+	}
+	return os.WriteFile(path, b, 0o644)
+}

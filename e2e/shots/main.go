@@ -1,0 +1,129 @@
+// Command shots takes the pictures of docs/screenshots from a running demo.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"time"
+
+	"amberkeystone/e2e/browser"
+)
+
+func main() {
+	url := flag.String("url", "http://127.0.0.1:8470", "address of the demo")
+	dir := flag.String("dir", "docs/screenshots", "folder to write to")
+	only := flag.String("only", "", "take only this one")
+	flag.Parse()
+	if err := take(*url, *dir, *only); err != nil {
+		fmt.Fprintln(os.Stderr, "shots:", err)
+		os.Exit(1)
+	}
+}
+
+func take(url, dir, only string) error {
+	p, err := browser.Open(url)
+	if err != nil {
+		return err
+	}
+	defer p.Close()
+	shot := func(name string) {
+		if only != "" && only != name {
+			return
+		}
+		time.Sleep(400 * time.Millisecond) // fonts and the last answers
+		if err := p.Shot(filepath.Join(dir, name+".png")); err != nil {
+			panic(err)
+		}
+		fmt.Println(name)
+	}
+	p.See("This is the demo")
+	shot("sign-in")
+	p.Press("Sign in")
+	p.See("In service")
+	shot("build")
+	p.Press("Collections room")
+	p.See("Self-test")
+	p.Press("Test now")
+	p.See("right to the second")
+	shot("controller")
+	p.Press("Quay entrance")
+	p.See("Who can come in")
+	shot("door-build")
+	p.Press("2 Hours")
+	p.See("Passage plans")
+	shot("hours")
+	p.Press("Quay entrance")
+	p.See("What decides")
+	shot("door-hours")
+	p.Press("Public galleries")
+	p.See("otherwise")
+	p.See("Hours a week")
+	p.Fill("Hours as text", `Mo-Su 00:00-06:00 "barred", Tu-Th,Sa-Su 10:00-17:00 "free", Fr 10:00-19:00 "free", Mo-Su 22:00-24:00 "card and PIN"`)
+	p.See("First differs")
+	shot("plan")
+	p.Press("Discard")
+	p.Press("3 People")
+	p.See("of 60")
+	shot("people")
+	p.Press("Ines Marrow")
+	p.See("Access levels")
+	shot("person")
+	p.Press("3 People")
+	p.Press("Gallery staff")
+	p.See("Doors that you tick")
+	shot("level")
+	p.Press("4 Rules")
+	p.See("PINs and keypads")
+	shot("rules")
+	p.Press("5 Send")
+	p.See("unlock time 40 s")
+	shot("send")
+	p.Press("6 Prove")
+	p.See("May this person")
+	p.Press("Staff stair")
+	p.See("What the controller said")
+	p.Fill("Make it", "Thu 22:14:05")
+	p.Press("Set its clock")
+	p.See("back to now")
+	p.Press("Present card")
+	p.See("Card good, waits")
+	p.Press("Damaged read")
+	p.Press("Present card")
+	p.See("damaged read")
+	p.Fill("Make it", "Thu 19:30:00")
+	p.Press("Set its clock")
+	p.Press("Present card")
+	p.Fill("Find a card", "Tomas Okafor")
+	p.See("Tomas Okafor")
+	p.Press("Tomas Okafor")
+	p.Press("Present card")
+	p.See("Granted")
+	p.Press("Open O")
+	p.See("Opened")
+	p.Press("Close O")
+	p.Fill("Make it", "Thu 06:30:00")
+	p.Press("Set its clock")
+	p.Fill("Find a card", "")
+	p.Press("Open O")
+	p.Press("Tomas Okafor")
+	p.Press("Present card")
+	p.See("outside hours")
+	shot("bench")
+	p.Press("Close O")
+	p.Press("back to now")
+	p.Press("7 Watch")
+	p.See("Reading room")
+	p.Press("alarm")
+	p.See("Door held open")
+	p.Press("all")
+	p.See("Refused")
+	p.Press("Refused")
+	p.See("From")
+	shot("watch")
+	p.Go("/history")
+	p.See("Who changed what")
+	shot("history")
+	return nil
+}
