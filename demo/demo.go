@@ -158,7 +158,14 @@ func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r 
 		return z.Resolve(day, minute).Add(time.Duration(r.IntN(60)) * time.Second)
 	}
 	add := func(t hours.Instant, in panel.Input) { out = append(out, moment{t, in}) }
+	busy := map[int][]hours.Instant{}
 	through := func(t hours.Instant, d *site.Door, bits cards.Bits, open time.Duration) {
+		for _, u := range busy[d.Port] {
+			if t.Sub(u).Abs() < 30*time.Second { // somebody else is in the doorway
+				return
+			}
+		}
+		busy[d.Port] = append(busy[d.Port], t)
 		add(t, panel.Input{Kind: panel.CardRead, Port: d.Port, Bits: bits})
 		if open == 0 {
 			return
@@ -193,7 +200,7 @@ func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r 
 				// A door that stays locked stays shut: nobody but one in the script forces one.
 				plan := hours.CompilePlan(planOf(c, d.PlanID))
 				t := at(min(start+i*7+r.IntN(60), 1430))
-				if m, _ := plan.ModeAt(z, t); m == hours.Card && opensAt(c, e.ScheduleID, z, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" {
+				if m, _ := plan.ModeAt(z, t); m == hours.Card && opensAt(c, e.ScheduleID, z, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" && !p.AlwaysPIN {
 					through(t, d, bits, 4*time.Second)
 				} else {
 					through(t, d, bits, 0)
@@ -208,12 +215,14 @@ func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r 
 	for _, d := range mine {
 		switch d.Name {
 		case "Reading room": // propped open
-			add(at(840), panel.Input{Kind: panel.ExitLine, Port: d.Port, On: true})
-			add(at(840).Add(62*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
-			add(at(848), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+			t := at(840)
+			add(t, panel.Input{Kind: panel.ExitLine, Port: d.Port, On: true})
+			add(t.Add(2*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
+			add(t.Add(8*time.Minute), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
 		case "Sail loft": // forced
-			add(at(1190), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
-			add(at(1193), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+			t := at(1190)
+			add(t, panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
+			add(t.Add(3*time.Minute), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b moment) int { return cmp.Compare(a.at, b.at) })

@@ -48,7 +48,7 @@ func newSessions(o Options) *scs.SessionManager {
 	m := scs.New()
 	m.Store = sessionStore{o.Store}
 	m.Lifetime = 12 * time.Hour
-	m.IdleTimeout = 4 * time.Hour
+	// No idle timeout: with one, every request would write to the database.
 	m.Cookie.Name = "keystone"
 	m.Cookie.HttpOnly = true
 	m.Cookie.SameSite = http.SameSiteStrictMode

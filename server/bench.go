@@ -306,6 +306,13 @@ func head[T any](list []T, n int) []T { return list[:min(n, len(list))] }
 // strangers are the cards that must fail: unknown, of another facility, and a read with a flipped bit.
 func (s *Server) strangers(b *prove.Book, used map[uint64]bool) []WalletCard {
 	facility, accepts := uint64(1), []uint64{}
+	for _, p := range slices.Backward(b.Config.People) {
+		for _, c := range p.Cards {
+			if c.Format == cards.Standard26.Name {
+				facility = c.Facility
+			}
+		}
+	}
 	for _, f := range b.Config.Settings.Cards {
 		if f.Format == cards.Standard26.Name && len(f.Facilities) > 0 {
 			facility, accepts = f.Facilities[0], f.Facilities

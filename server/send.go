@@ -32,13 +32,37 @@ type Pending struct {
 	Sending *Progress      `json:"sending,omitempty"`
 }
 
-func (s *Server) build(b *prove.Book, id site.ID) *image.Image {
-	for _, c := range b.Config.Controllers {
-		if c.ID == id {
-			return image.Build(b.Config, id, s.zone(c.Zone), image.Secrets{PINKey: s.pinKey})
-		}
+// built is an image with its bytes and hash; it is made once for each version of the configuration.
+type built struct {
+	image *image.Image
+	bytes []byte
+	hash  string
+}
+
+// build makes the image of a controller, or finds it; ok is false where there is no such controller.
+func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
+	s.mu.RLock()
+	out, ok = s.built[id]
+	ok = ok && s.book == b
+	s.mu.RUnlock()
+	if ok {
+		return out, true
 	}
-	return nil
+	for _, c := range b.Config.Controllers {
+		if c.ID != id {
+			continue
+		}
+		im := image.Build(b.Config, id, s.zone(c.Zone), image.Secrets{PINKey: s.pinKey})
+		out = built{image: im, bytes: im.Bytes()}
+		out.hash = image.Hash(out.bytes)
+		s.mu.Lock()
+		if s.book == b {
+			s.built[id] = out
+		}
+		s.mu.Unlock()
+		return out, true
+	}
+	return out, false
 }
 
 // pending works out what every controller lacks.
@@ -55,22 +79,24 @@ func (s *Server) pending(ctx context.Context) ([]Pending, error) {
 	out := []Pending{}
 	for _, c := range b.Config.Controllers {
 		p := Pending{ID: c.ID, Name: c.Name, Online: units[c.ID].Online, Sending: units[c.ID].Sending}
-		im := s.build(b, c.ID)
-		p.Refused = image.OverCapacity(im, c)
+		want, _ := s.build(b, c.ID)
+		p.Refused = image.OverCapacity(want.image, c)
 		var old *image.Image
 		names := image.Names{}
 		for _, l := range links {
 			if l.ControllerID != c.ID {
 				continue
 			}
-			if len(l.Image) > 0 {
+			if len(l.Image) > 0 && l.Hash != want.hash {
 				if old, err = image.Parse(l.Image); err != nil {
 					slog.Warn("what was sent cannot be read; everything is sent anew", "controller", c.Name, "err", err)
 					old = nil
 				}
 			}
-			if err := json.Unmarshal([]byte(l.Names), &names); err != nil {
-				return nil, err
+			if l.Hash != want.hash {
+				if err := json.Unmarshal([]byte(l.Names), &names); err != nil {
+					return nil, err
+				}
 			}
 			p.Wanted, p.Hash = l.Wanted, l.Hash
 			if l.SentAt != nil {
@@ -83,8 +109,8 @@ func (s *Server) pending(ctx context.Context) ([]Pending, error) {
 		if p.Online && p.Hash != "" && units[c.ID].Hash != p.Hash && p.Sending == nil {
 			p.Drifted, old = true, nil
 		}
-		if old == nil || image.Hash(im.Bytes()) != p.Hash {
-			p.Changes = image.Diff(old, im, names)
+		if p.Drifted || p.Hash != want.hash {
+			p.Changes = image.Diff(old, want.image, names)
 		}
 		if p.Changes == nil {
 			p.Changes = []image.Change{}
@@ -166,12 +192,11 @@ func (s *Server) send(who string, id site.ID) {
 		s.mu.Unlock()
 		s.hub.send(note{Type: "units"})
 	}()
-	im := s.build(b, id)
-	if im == nil {
+	want, ok := s.build(b, id)
+	if !ok {
 		return
 	}
-	bytes := im.Bytes()
-	hash := image.Hash(bytes)
+	bytes, hash := want.bytes, want.hash
 	ctx, cancel := context.WithTimeout(s.ctx, 2*time.Minute)
 	defer cancel()
 	got, err := u.keeper.Load(ctx, bytes, hash, func(sent int) {

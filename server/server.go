@@ -58,6 +58,7 @@ type Server struct {
 	book    *prove.Book
 	version int64
 	zones   map[string]hours.Zone
+	built   map[site.ID]built // of this version
 	units   map[site.ID]*unit
 	racks   map[string]rack.View // what the rack shows, by serial
 }
@@ -124,6 +125,7 @@ func (s *Server) reload(ctx context.Context) error {
 	s.mu.Lock()
 	s.book = book
 	s.version++
+	s.built = map[site.ID]built{}
 	s.mu.Unlock()
 	s.hub.send(note{Type: "config"})
 	return nil

@@ -29,7 +29,7 @@ function fit() {
 <template>
   <div class="space-y-4 p-3.5">
     <div class="grid grid-cols-2 gap-3">
-      <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="door.name" class="field" :aria-invalid="f.invalid" /></FormField>
+      <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="door.name" class="field" :aria-invalid="f.invalid" :autofocus="!door.id" /></FormField>
       <FormField v-slot="f" label="Floor" :problem="fields.floorId">
         <select :id="f.id" v-model.number="door.floorId" class="field" :aria-invalid="f.invalid">
           <optgroup v-for="s in site.overview!.sites" :key="s.id" :label="s.name"><option v-for="x in s.floors" :key="x.id" :value="x.id">{{ x.name }}</option></optgroup>

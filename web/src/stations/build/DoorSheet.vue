@@ -71,7 +71,7 @@ async function save() {
   if (await edit.save()) {
     void look()
     void site.refresh()
-    if (!id) void router.replace(`/build/doors/${stored.value!.value.id}`)
+    if (!id) void router.replace(`/build/doors/${stored.value!.value.id}?added=1`)
   }
 }
 async function remove() {
@@ -123,6 +123,7 @@ function step(byDays: number) {
       <template v-else>Name it, say where it is; the rest has the usual values.</template>
     </template>
     <template #actions>
+      <RouterLink v-if="route.query.added" class="btn btn-amber" :to="`/build/doors/new?controller=${stored?.value.controllerId}`">Next door</RouterLink>
       <RouterLink v-if="id" class="btn" :to="`/prove/${id}`">To the bench</RouterLink>
       <button v-if="id && building" class="btn" @click="remove">Remove</button>
     </template>

@@ -44,6 +44,7 @@ async function load() {
   }
 }
 let timer = 0
+let soon = 0
 watch(find, (q) => {
   clearTimeout(timer)
   timer = window.setTimeout(async () => {
@@ -53,7 +54,10 @@ watch(find, (q) => {
 })
 const stop = listen((n) => {
   if (n.bench && n.bench.doorId === id) bench.value = n.bench
-  if (n.type === 'config' || n.type === 'units') void ask(api.GET('/api/doors/{id}/sheet', { params: path })).then((s) => (notSent.value = s.unsent.length > 0)).catch(() => {})
+  if (n.type === 'config' || n.type === 'units') {
+    clearTimeout(soon)
+    soon = window.setTimeout(() => ask(api.GET('/api/doors/{id}/sheet', { params: path })).then((s) => (notSent.value = s.unsent.length > 0)).catch(() => {}), 400)
+  }
 })
 async function play(hand: Schemas['BenchHand']) {
   try {
@@ -85,7 +89,7 @@ function key(e: KeyboardEvent) {
   const t = e.target as HTMLElement
   if (/INPUT|TEXTAREA|SELECT/.test(t.tagName) || e.ctrlKey || e.altKey || e.metaKey) return
   const k = e.key.toLowerCase()
-  if (e.key === 'Enter' && t.tagName !== 'BUTTON' && t.tagName !== 'A') present()
+  if (e.key === 'Enter' && (t.role === 'option' || !/^(BUTTON|A|g)$/.test(t.tagName))) present()
   else if (/^[0-9#*]$/.test(k)) void type(k)
   else if (k === 'o') void leaf()
   else if (k === 'e') void exit()
@@ -102,7 +106,7 @@ watch(bench, () => { seenAt.value = now.value = Date.now() })
 const clock = computed(() => (bench.value ? bench.value.clock + (now.value - seenAt.value) : 0))
 
 onMounted(() => { void load(); playing(id); window.addEventListener('keydown', key) })
-onBeforeUnmount(() => { stop(); playing(0); clearInterval(ticking); clearTimeout(timer); window.removeEventListener('keydown', key) })
+onBeforeUnmount(() => { stop(); playing(0); clearInterval(ticking); clearTimeout(timer); clearTimeout(soon); window.removeEventListener('keydown', key) })
 
 const state = computed(() => ({ released: bench.value?.released ?? false, open: bench.value?.open ?? false, alarm: bench.value?.alarm, shows: bench.value?.shows, readers: bench.value?.readers }))
 const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
@@ -136,7 +140,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
         <input v-model="find" class="field w-52!" type="search" placeholder="Another person’s card" aria-label="Find a card" />
         <form class="flex items-center gap-1.5" @submit.prevent="presentNumber">
           <span class="text-ash">or any number</span>
-          <input v-model.number="facility" class="field w-24! font-mono" type="number" min="0" placeholder="facility" aria-label="Facility code" /><input v-model.number="number" class="field w-28! font-mono" type="number" min="0" placeholder="number" aria-label="Card number" />
+          <input v-model.number="facility" class="field w-24! font-mono" type="number" min="0" placeholder="code" aria-label="Facility code" /><input v-model.number="number" class="field w-28! font-mono" type="number" min="0" placeholder="number" aria-label="Card number" />
           <button class="btn">Present it</button>
         </form>
       </div>
