@@ -54,10 +54,15 @@ func (h *hub) send(n note) {
 		sc.mu.Lock()
 		sc.kinds[n.Type] = true
 		sc.mu.Unlock()
-		select {
-		case sc.dirty <- struct{}{}:
-		default:
-		}
+		sc.wake()
+	}
+}
+
+// wake makes the screen's loop look at what waits for it; once is enough however many wait.
+func (sc *screen) wake() {
+	select {
+	case sc.dirty <- struct{}{}:
+	default:
 	}
 }
 
@@ -117,13 +122,10 @@ func (s *Server) live(c *gin.Context) {
 			sc.bench = said.Bench
 			sc.kinds["rack"] = true
 			sc.mu.Unlock()
-			select {
-			case sc.dirty <- struct{}{}:
-			default:
-			}
+			sc.wake()
 		}
 	}()
-	sc.dirty <- struct{}{}
+	sc.wake()
 	for {
 		select {
 		case <-ctx.Done():
