@@ -75,12 +75,21 @@ func (w Week) Normal() Week {
 		slices.SortFunc(sorted, func(a, b Period) int { return a.Start - b.Start })
 		for _, p := range sorted {
 			n := len(out[d])
-			if n > 0 && p.Start <= out[d][n-1].End {
-				last := &out[d][n-1]
-				last.End = min(max(last.End, p.End), last.Start+DayMinutes)
+			if n == 0 || p.Start > out[d][n-1].End {
+				out[d] = append(out[d], p)
 				continue
 			}
-			out[d] = append(out[d], p)
+			last := &out[d][n-1]
+			switch {
+			case p.End <= last.End:
+			case p.End <= last.Start+DayMinutes:
+				last.End = p.End
+			default: // together longer than a day, which no period is
+				if last.End < DayMinutes {
+					p.Start = last.End
+				}
+				out[d] = append(out[d], p)
+			}
 		}
 	}
 	return out

@@ -1,0 +1,26 @@
+// Makes vectors.json with the opening_hours package (npm, LGPL-3.0-only; a reference, not shipped):
+//   TZ=UTC node formats/openinghours/testdata/make-vectors.mjs
+// Two weeks from Monday 2026-06-01, minutes from its midnight; no clock change and no holiday is in them.
+import { createRequire } from 'node:module'
+import { writeFileSync } from 'node:fs'
+
+const require = createRequire(new URL('../../../web/package.json', import.meta.url))
+const OpeningHours = require('opening_hours')
+const { version } = require('opening_hours/package.json')
+const texts = [
+  'Mo-Fr 08:30-17:00; Sa 10:00-16:00', '24/7', 'off', 'Mo 08:00-12:00,13:00-17:00', 'Mo-Su 22:00-06:00', 'Sa,Su 10:00-16:00', 'Fr-Mo 09:00-10:00',
+  'Mo-Fr 08:00-18:00; We off', 'Mo-Fr 08:00-18:00; We 10:00-12:00', 'Mo-Fr 08:00-12:00, We 14:00-16:00', 'Mo-Su 00:00-24:00', '08:00-10:00',
+  'Mo 00:00-00:01', 'Su 23:59-24:00', 'Tu-Th,Sa-Su 10:00-17:00', 'Mo-Fr 20:00-02:00', 'Fr 22:00-26:00', 'Mo-Fr 08:00-12:00, Mo-Fr 11:00-14:00',
+  'Mo,We,Fr 06:00-07:30; Tu 12:00-12:15', 'Sa 10:00-24:00; Su 00:00-10:00', 'Mo-Su 08:00-20:00; Su off', 'Mo-Fr 08:30-17:00 open', 'Mo-Fr 09:00-17:00; Sa-Su closed',
+  'Su 22:00-04:00', 'Mo-Sa 07:05-19:35', 'Th 00:00-12:00,18:00-24:00', 'mo-fr 08:00-09:00',
+]
+// Here the package ends a night where another day's rule begins; ours lets it run on (design 3.1).
+const other = ['Fr 22:00-06:00; Sa 10:00-16:00', 'Mo-Su 22:00-06:00; We off']
+const begin = new Date('2026-06-01T00:00:00')
+const end = new Date('2026-06-15T00:00:00')
+const vector = (text) => ({
+  text,
+  open: new OpeningHours(text, null).getOpenIntervals(begin, end).map(([a, b]) => [(a - begin) / 60000, (b - begin) / 60000]),
+})
+const out = { madeWith: `opening_hours ${version}, node ${process.version}`, same: texts.map(vector), differs: other.map(vector) }
+writeFileSync(new URL('vectors.json', import.meta.url), JSON.stringify(out, null, 0).replaceAll('{"text"', '\n{"text"') + '\n')
