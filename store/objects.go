@@ -395,14 +395,14 @@ func (s *Store) Load(ctx context.Context) (*site.Config, error) {
 		return nil, err
 	}
 	for _, r := range rows {
-		if err := add(c, r); err != nil {
+		if err := collect(c, r); err != nil {
 			return nil, err
 		}
 	}
 	return c, s.attachCodes(ctx, c)
 }
 
-func add(c *site.Config, r row) (err error) {
+func collect(c *site.Config, r row) (err error) {
 	switch r.Kind {
 	case "settings":
 		err = json.Unmarshal([]byte(r.Body), &c.Settings)

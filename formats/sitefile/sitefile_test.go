@@ -1,0 +1,141 @@
+package sitefile_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/santhosh-tekuri/jsonschema/v6"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/site"
+	"amberkeystone/demo"
+	"amberkeystone/formats/sitefile"
+)
+
+var key = []byte("key")
+
+func schema(t *testing.T) *jsonschema.Schema {
+	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(sitefile.Schema))
+	require.NoError(t, err)
+	c := jsonschema.NewCompiler()
+	require.NoError(t, c.AddResource("schema.json", doc))
+	s, err := c.Compile("schema.json")
+	require.NoError(t, err)
+	return s
+}
+
+func valid(t *testing.T, s *jsonschema.Schema, b []byte) error {
+	v, err := jsonschema.UnmarshalJSON(bytes.NewReader(b))
+	require.NoError(t, err)
+	return s.Validate(v)
+}
+
+// The demo and whatever is written are what the JSON Schema (2020-12) describes, by a validator not ours.
+func TestSchema(t *testing.T) {
+	s := schema(t)
+	require.NoError(t, valid(t, s, demo.Site))
+	c, err := sitefile.Parse(demo.Site, key)
+	require.NoError(t, err)
+	out, err := sitefile.Write(c)
+	require.NoError(t, err)
+	require.NoError(t, valid(t, s, out))
+	assert.Error(t, valid(t, s, []byte(`{"settings":{"name":"x"},"sites":[],"doors":[{"name":"y"}]}`)))
+}
+
+// What is written is read as the same configuration, but for the PINs, which cannot be written.
+func TestRoundTrip(t *testing.T) {
+	c, err := sitefile.Parse(demo.Site, key)
+	require.NoError(t, err)
+	assert.Len(t, c.People, 60)
+	out, err := sitefile.Write(c)
+	require.NoError(t, err)
+	assert.NotContains(t, string(out), `"pin"`)
+	again, err := sitefile.Parse(out, key)
+	require.NoError(t, err)
+	twice, err := sitefile.Write(again)
+	require.NoError(t, err)
+	assert.Equal(t, string(out), string(twice))
+	withPIN := 0
+	for i := range c.People {
+		if c.People[i].PIN != nil {
+			withPIN++
+		}
+		c.People[i].PIN, c.People[i].Duress = nil, nil
+		if len(c.People[i].Cards) == 0 {
+			c.People[i].Cards = nil
+		}
+	}
+	assert.Greater(t, withPIN, 20)
+	a, err := json.Marshal(c)
+	require.NoError(t, err)
+	b, err := json.Marshal(again)
+	require.NoError(t, err)
+	assert.JSONEq(t, string(a), string(b))
+}
+
+const small = `{
+ "settings": {"name": "Small", "cards": [{"format": "26-bit"}], "pinLength": 4, "pinTries": 5, "pinLock": 5, "cardWithPin": 10},
+ "sites": [{"name": "Hut", "zone": "America/Halifax", "floors": [{"name": "Ground", "level": 0}]}],
+ "controllers": [{"name": "Box", "site": "Hut", "serial": "1", "ports": 4}],
+ "doors": [{"name": "Door", "site": "Hut", "floor": "Ground", "controller": "Box", "port": 1, "plan": "Card at all hours"}],
+ "levels": [{"name": "All", "opens": [{"door": "Door", "schedule": "Always"}]}],
+ "people": [{"name": "Ada", "pin": "4829", "cards": [{"format": "26-bit", "facility": 1, "number": 2}], "levels": [{"level": "All", "until": "2026-12-01"}]}]
+}`
+
+func TestUsualValues(t *testing.T) {
+	c, err := sitefile.Parse([]byte(small), key)
+	require.NoError(t, err)
+	assert.Equal(t, site.UsualHardware(), c.Doors[0].Hardware, "what is not said is as usual")
+	assert.Equal(t, "America/Halifax", c.Controllers[0].Zone, "the site's")
+	assert.Equal(t, site.Active, c.People[0].Cards[0].Status)
+	assert.Equal(t, cards.HashPIN(key, "4829"), *c.People[0].PIN)
+}
+
+// Every mistake is named with its place, and several at once.
+func TestMistakes(t *testing.T) {
+	for _, c := range []struct{ from, to, says string }{
+		{`"plan": "Card at all hours"`, `"plan": "Nope"`, `door Door: there is no plan "Nope"`},
+		{`"schedule": "Always"`, `"schedule": "Mornings"`, `level All: there is no schedule "Mornings"`},
+		{`"port": 1`, `"port": 1, "unlock": 0`, "door Door, unlock: 0 is outside 1 to 600 seconds"},
+		{`"port": 1`, `"port": 1, "lock": "magnetic"`, "cannot be fail-secure"},
+		{`"port": 1`, `"port": 1, "colour": "red"`, "colour"},
+		{`"until": "2026-12-01"`, `"until": "1 Dec"`, "is not a date"},
+		{`"pin": "4829"`, `"pin": "1234"`, "too easy"},
+		{`"number": 2`, `"number": 70000`, "65535"},
+		{`"levels": [{"name": "All"`, `"levels": [{"name": "All", "opens": []}, {"name": "All"`, `level "All" is there twice`},
+		{`"people": [`, `"people": [{"name": "Ben", "cards": [{"format": "26-bit", "facility": 1, "number": 2}]}, `, "already belongs to Ben"},
+		{`"doors": [`, `"doors": [{"name": "Twin", "site": "Hut", "floor": "Ground", "controller": "Box", "port": 1, "plan": "Card at all hours"}, `, "Box port 1 already drives Twin"},
+		{`"levels": [{"name"`, `"schedules": [{"name": "Odd", "hours": "Mo 9-10"}], "levels": [{"name"`, "schedule Odd: at position 4"},
+		{`"settings": {`, `"extra": 1, "settings": {`, "extra"},
+	} {
+		text := strings.Replace(small, c.from, c.to, 1)
+		require.NotEqual(t, small, text, c.from)
+		_, err := sitefile.Parse([]byte(text), key)
+		assert.ErrorContains(t, err, c.says)
+	}
+	_, err := sitefile.Parse([]byte(small+"{}"), key)
+	assert.ErrorContains(t, err, "after its end")
+	two := strings.Replace(strings.Replace(small, `"plan": "Card at all hours"`, `"plan": "Nope"`, 1), `"door": "Door"`, `"door": "Gone"`, 1)
+	_, err = sitefile.Parse([]byte(two), key)
+	assert.ErrorContains(t, err, "Nope")
+	assert.ErrorContains(t, err, "Gone")
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(small))
+	f.Add([]byte(`{"plans":[{"name":"Card at all hours","otherwise":"free"}]}`))
+	f.Fuzz(func(t *testing.T, b []byte) {
+		c, err := sitefile.Parse(b, key)
+		if err != nil {
+			return
+		}
+		out, err := sitefile.Write(c)
+		require.NoError(t, err)
+		_, err = sitefile.Parse(out, key)
+		require.NoError(t, err, string(out))
+	})
+}

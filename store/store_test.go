@@ -1,0 +1,289 @@
+package store
+
+import (
+	"context"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/site"
+)
+
+var ctx = context.Background()
+
+func open(t *testing.T) *Store {
+	s, err := Open(filepath.Join(t.TempDir(), "test.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	require.NoError(t, s.EnsureBasics(ctx))
+	return s
+}
+
+// place adds a site with a floor, a controller and a door on port 1, and returns the door.
+func place(t *testing.T, s *Store) site.Door {
+	where := site.Site{Name: "Pier", Zone: "America/Halifax"}
+	add(t, s, &where)
+	floor := site.Floor{Name: "Level 0", SiteID: where.ID}
+	add(t, s, &floor)
+	c := site.Controller{Name: "Riser", SiteID: where.ID, Zone: where.Zone, Ports: 4}
+	add(t, s, &c)
+	plans, _, err := List[site.Plan](ctx, s, Page{Limit: 1})
+	require.NoError(t, err)
+	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans[0].Value.ID, Hardware: site.UsualHardware()}
+	add(t, s, &d)
+	return d
+}
+
+func add[T any](t *testing.T, s *Store, v *T) {
+	rev, err := Put(ctx, s, "Robin", v, 0)
+	require.NoError(t, err)
+	require.Equal(t, int64(1), rev)
+}
+
+func held(n uint64) []site.CardHeld {
+	return []site.CardHeld{{Format: "26-bit", Facility: 1, Number: n, Status: site.Active}}
+}
+
+// Two editors: the second gets a clear conflict, nothing is overwritten.
+func TestConflict(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	mine, yours := d, d
+	mine.Unlock, yours.Unlock = 8, 12
+	rev, err := Put(ctx, s, "Robin", &mine, 1)
+	require.NoError(t, err)
+	assert.Equal(t, int64(2), rev)
+	_, err = Put(ctx, s, "Sam", &yours, 1)
+	var c *Conflict
+	require.ErrorAs(t, err, &c)
+	assert.Equal(t, "Robin", c.By)
+	v, err := Get[site.Door](ctx, s, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 8, v.Value.Unlock)
+	require.ErrorAs(t, Remove[site.Door](ctx, s, "Sam", d.ID, 1), &c)
+}
+
+func TestConcurrentWriters(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	var all sync.WaitGroup
+	won := make(chan int, 20)
+	for i := range 20 {
+		all.Go(func() {
+			mine := d
+			mine.Unlock = 10 + i
+			if _, err := Put(ctx, s, "somebody", &mine, 1); err == nil {
+				won <- i
+			}
+		})
+	}
+	all.Wait()
+	require.Len(t, won, 1, "exactly one wins")
+	v, err := Get[site.Door](ctx, s, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 10+<-won, v.Value.Unlock)
+}
+
+func TestTaken(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	var taken *Taken
+	second := d
+	second.ID, second.Port = 0, 2
+	_, err := Put(ctx, s, "Robin", &second, 0)
+	require.ErrorAs(t, err, &taken)
+	assert.Equal(t, "name", taken.Field)
+	second.Name, second.Port = "Yard", 1
+	_, err = Put(ctx, s, "Robin", &second, 0)
+	require.ErrorAs(t, err, &taken)
+	assert.Contains(t, taken.Words, "already drives Gate")
+
+	add(t, s, &site.Person{Name: "Ada", Cards: held(7)})
+	_, err = Put(ctx, s, "Robin", &site.Person{Name: "Ben", Cards: held(7)}, 0)
+	require.ErrorAs(t, err, &taken)
+	assert.Equal(t, "cards[0].number", taken.Field)
+	assert.Contains(t, taken.Words, "Ada")
+	_, total, err := List[site.Person](ctx, s, Page{Limit: 10})
+	require.NoError(t, err)
+	assert.Equal(t, 1, total, "a refused write leaves nothing behind")
+
+	_, err = Put(ctx, s, "Robin", &site.Person{Name: "Cy", Levels: []site.Grant{{LevelID: 9999}}}, 0)
+	require.ErrorAs(t, err, &taken)
+	assert.Contains(t, taken.Words, "does not exist any more")
+}
+
+func TestInUse(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	var in *InUse
+	require.ErrorAs(t, Remove[site.Plan](ctx, s, "Robin", d.PlanID, 1), &in)
+	assert.Equal(t, []string{"door Gate"}, in.Places)
+	require.NoError(t, Remove[site.Door](ctx, s, "Robin", d.ID, 1))
+	require.NoError(t, Remove[site.Plan](ctx, s, "Robin", d.PlanID, 1))
+	require.ErrorIs(t, Remove[site.Door](ctx, s, "Robin", d.ID, 1), ErrMissing)
+}
+
+func TestHistoryAndUndo(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	changed := d
+	changed.Unlock = 9
+	_, err := Put(ctx, s, "Robin", &changed, 1)
+	require.NoError(t, err)
+	last := func() HistoryLine {
+		lines, err := s.History(ctx, d.ID, 10, 0)
+		require.NoError(t, err)
+		return lines[0]
+	}
+	l := last()
+	assert.Equal(t, "changed", l.Action)
+	assert.Contains(t, *l.Was, `"unlock":5`)
+	assert.Contains(t, *l.Now, `"unlock":9`)
+	first, err := s.History(ctx, d.ID, 10, 1)
+	require.NoError(t, err)
+	assert.False(t, first[0].Undoable)
+	assert.ErrorContains(t, s.Undo(ctx, "Sam", first[0].ID), "changed since")
+
+	require.NoError(t, s.Undo(ctx, "Sam", l.ID))
+	v, err := Get[site.Door](ctx, s, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, 5, v.Value.Unlock)
+	assert.Equal(t, int64(3), v.Rev)
+
+	require.NoError(t, Remove[site.Door](ctx, s, "Robin", d.ID, 3))
+	require.NoError(t, s.Undo(ctx, "Sam", last().ID))
+	v, err = Get[site.Door](ctx, s, d.ID)
+	require.NoError(t, err, "a removed door comes back under its number")
+	assert.Equal(t, "Gate", v.Value.Name)
+}
+
+func TestSearch(t *testing.T) {
+	s := open(t)
+	add(t, s, &site.Person{Name: "Ada Reed", Department: "Crew", Cards: held(12345)})
+	add(t, s, &site.Person{Name: "Ben_Holt", Department: "Night watch"})
+	add(t, s, &site.Person{Name: "Cy 100%"})
+	for q, want := range map[string][]string{
+		"": {"Ada Reed", "Ben_Holt", "Cy 100%"}, "reed": {"Ada Reed"}, "crew": {"Ada Reed"}, "234": {"Ada Reed"}, "night": {"Ben_Holt"}, "%": {"Cy 100%"}, "_": {"Ben_Holt"}, "zz": nil, `\`: nil, "'": nil,
+	} {
+		list, total, err := List[site.Person](ctx, s, Page{Search: q, Limit: 10})
+		require.NoError(t, err)
+		var names []string
+		for _, p := range list {
+			names = append(names, p.Value.Name)
+		}
+		assert.Equal(t, want, names, q)
+		assert.Equal(t, len(want), total)
+	}
+	list, total, err := List[site.Person](ctx, s, Page{Limit: 1, Offset: 1})
+	require.NoError(t, err)
+	assert.Equal(t, 3, total)
+	assert.Equal(t, "Ben_Holt", list[0].Value.Name)
+	found, err := s.Find(ctx, "12345", 5)
+	require.NoError(t, err)
+	assert.Equal(t, "Ada Reed", found[0].Name)
+}
+
+func TestPINs(t *testing.T) {
+	s := open(t)
+	ada, ben := site.Person{Name: "Ada"}, site.Person{Name: "Ben"}
+	add(t, s, &ada)
+	add(t, s, &ben)
+	set := func(p site.ID, pin string) error {
+		a, b := cards.HashPIN(nil, pin), cards.HashPIN(nil, cards.DuressPIN(pin))
+		return s.SetPIN(ctx, "Robin", p, &a, &b)
+	}
+	require.NoError(t, set(ada.ID, "4829"))
+	var taken *Taken
+	require.ErrorAs(t, set(ben.ID, "4829"), &taken)
+	require.ErrorAs(t, set(ben.ID, "4820"), &taken, "it is Ada's call for help")
+	require.ErrorAs(t, set(ben.ID, "4828"), &taken, "its call for help is Ada's PIN")
+	require.NoError(t, set(ben.ID, "7301"))
+	c, err := s.Load(ctx)
+	require.NoError(t, err)
+	require.NotNil(t, c.People[0].PIN)
+	assert.Equal(t, cards.HashPIN(nil, "4829"), *c.People[0].PIN)
+	assert.Equal(t, cards.HashPIN(nil, "4820"), *c.People[0].Duress)
+	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, nil, nil))
+	require.NoError(t, set(ben.ID, "4829"))
+	lines, err := s.History(ctx, ben.ID, 10, 0)
+	require.NoError(t, err)
+	for _, l := range lines {
+		if l.Action == "PIN set" {
+			assert.Nil(t, l.Now, "a PIN is never in the history")
+		}
+	}
+}
+
+// However often an event comes, it is stored once; another log of the same controller is another story.
+func TestEventsOnce(t *testing.T) {
+	s := open(t)
+	e := func(log string, seq uint64, at int64) Event {
+		return Event{ControllerID: 5, Log: log, Seq: seq, At: at, Kind: "forced", Outcome: "alarm", Alarm: true, Headline: "Door forced", DoorID: 9}
+	}
+	fresh, err := s.AddEvents(ctx, []Event{e("a", 1, 100), e("a", 2, 90), e("a", 1, 100)})
+	require.NoError(t, err)
+	assert.Len(t, fresh, 2)
+	fresh, err = s.AddEvents(ctx, []Event{e("a", 2, 90), e("b", 1, 95)})
+	require.NoError(t, err)
+	require.Len(t, fresh, 1)
+	assert.Equal(t, "b", fresh[0].Log)
+	list, err := s.Events(ctx, EventFilter{Limit: 10})
+	require.NoError(t, err)
+	assert.Equal(t, []int64{100, 95, 90}, []int64{list[0].At, list[1].At, list[2].At}, "newest first by their own clocks")
+	next, err := s.Events(ctx, EventFilter{Limit: 10, Before: list[0].At, BeforeID: list[0].ID})
+	require.NoError(t, err)
+	assert.Len(t, next, 2)
+	none, err := s.Events(ctx, EventFilter{Door: 8, Limit: 10})
+	require.NoError(t, err)
+	assert.Empty(t, none)
+
+	n, err := s.Alarms(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 3, n)
+	seen, err := s.Acknowledge(ctx, "Robin", list[0].ID)
+	require.NoError(t, err)
+	again, err := s.Acknowledge(ctx, "Sam", list[0].ID)
+	require.NoError(t, err)
+	assert.Equal(t, "Robin", *again.AckedBy, "the first stands")
+	assert.Equal(t, seen.AckedAt, again.AckedAt)
+	_, err = s.Acknowledge(ctx, "Robin", 9999)
+	assert.ErrorIs(t, err, ErrMissing)
+}
+
+func TestFirstUserOnce(t *testing.T) {
+	s := open(t)
+	ok, err := s.AddFirstUser(ctx, "Robin", "hash")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	ok, err = s.AddFirstUser(ctx, "Mallory", "hash")
+	require.NoError(t, err)
+	assert.False(t, ok)
+	_, err = s.UserByName(ctx, "Mallory")
+	assert.ErrorIs(t, err, ErrMissing)
+}
+
+func TestReopened(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "again.db")
+	s, err := Open(path)
+	require.NoError(t, err)
+	require.NoError(t, s.EnsureBasics(ctx))
+	key, err := s.Secret(ctx, "pin key")
+	require.NoError(t, err)
+	add(t, s, &site.Person{Name: "Ada"})
+	require.NoError(t, s.Close())
+	s, err = Open(path)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, s.EnsureBasics(ctx))
+	same, err := s.Secret(ctx, "pin key")
+	require.NoError(t, err)
+	assert.Equal(t, key, same)
+	c, err := s.Load(ctx)
+	require.NoError(t, err)
+	assert.Len(t, c.People, 1)
+	assert.Len(t, c.Schedules, 2)
+}
