@@ -1,0 +1,343 @@
+package rack
+
+import (
+	"context"
+	"net"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/site"
+	"amberkeystone/link"
+)
+
+func openRack(t *testing.T, dir string) *Rack {
+	r, err := Open(dir, "127.0.0.1:0", []Spec{{Serial: "T-1", Model: "Test", Ports: 2, People: 10, Address: "127.0.0.1:0"}})
+	require.NoError(t, err)
+	return r
+}
+
+func testImage(unlock int) []byte {
+	d := site.Door{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}
+	d.Unlock = unlock
+	c := &site.Config{Settings: site.DefaultSettings(), Doors: []site.Door{d}, Plans: []site.Plan{{ID: 20}}}
+	return image.Build(c, 9, hours.Zone{Name: "UTC"}, image.Secrets{}).Bytes()
+}
+
+func adopt(t *testing.T, r *Rack) link.Key {
+	c, err := net.Dial("tcp", r.units[0].Address)
+	require.NoError(t, err)
+	defer c.Close()
+	key, err := link.Adopt(c)
+	require.NoError(t, err)
+	return key
+}
+
+// server is the other end of the link: it stores events as the real one does, unless told to fail.
+type server struct {
+	mu     sync.Mutex
+	fail   bool
+	events map[uint64]panel.Event
+	order  []uint64
+	came   int
+	online chan link.Status
+	lost   chan error
+}
+
+func newServer() *server {
+	return &server{events: map[uint64]panel.Event{}, online: make(chan link.Status, 100), lost: make(chan error, 100)}
+}
+
+func (s *server) hooks() link.Hooks {
+	return link.Hooks{
+		Online: func(st link.Status) { s.online <- st }, State: func(link.Status) {},
+		Offline: func(err error) {
+			select {
+			case s.lost <- err:
+			default:
+			}
+		},
+		Events: func(e link.Events) error {
+			s.mu.Lock()
+			defer s.mu.Unlock()
+			s.came += len(e.Events)
+			if s.fail {
+				return os.ErrClosed
+			}
+			for _, x := range e.Events {
+				if _, ok := s.events[x.Seq]; !ok {
+					s.events[x.Seq] = x
+					s.order = append(s.order, x.Seq)
+				}
+			}
+			return nil
+		},
+	}
+}
+
+func (s *server) seqs() []uint64 {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return append([]uint64(nil), s.order...)
+}
+
+func (s *server) event(seq uint64) panel.Event {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.events[seq]
+}
+
+func present(t *testing.T, r *Rack, number uint64) {
+	b, err := cards.Standard26.Encode(1, number)
+	require.NoError(t, err)
+	_, err = Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "present", Port: 1, Bits: b})
+	require.NoError(t, err)
+}
+
+func eventually(t *testing.T, what string, f func() bool) {
+	t.Helper()
+	require.Eventually(t, f, 15*time.Second, 5*time.Millisecond, what)
+}
+
+func consecutive(t *testing.T, seqs []uint64) {
+	t.Helper()
+	for i, s := range seqs {
+		require.Equal(t, uint64(i+1), s, "each event once, in order: %v", seqs)
+	}
+}
+
+func ctx(t *testing.T) context.Context {
+	c, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+	t.Cleanup(cancel)
+	return c
+}
+
+// A wrong key gets nothing, and nobody takes over a controller that is in service.
+func TestKeys(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	address := r.units[0].Address
+	dial := func() net.Conn {
+		c, err := net.Dial("tcp", address)
+		require.NoError(t, err)
+		t.Cleanup(func() { c.Close() })
+		return c
+	}
+	_, err := link.Greet(dial(), link.Key{1})
+	assert.ErrorIs(t, err, link.ErrKey, "before it is in service no key is right")
+	key := adopt(t, r)
+	_, err = link.Adopt(dial())
+	assert.ErrorIs(t, err, link.ErrTaken)
+	wrong := key
+	wrong[31] ^= 1
+	_, err = link.Greet(dial(), wrong)
+	assert.ErrorIs(t, err, link.ErrKey)
+	_, err = link.Greet(dial(), key)
+	assert.NoError(t, err)
+}
+
+// What somebody sends who does not know the protocol never stops a unit from answering the one who does.
+func TestNoise(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	key := adopt(t, r)
+	for _, noise := range []string{"", "\x00", "\xff\xff\xff\xff", "\x00\x00\x00\x02{}", "\x00\x00\x00\x05null!", "GET / HTTP/1.1\r\n\r\n"} {
+		c, err := net.Dial("tcp", r.units[0].Address)
+		require.NoError(t, err)
+		_, err = c.Write([]byte(noise))
+		require.NoError(t, err)
+		require.NoError(t, c.Close())
+	}
+	c, err := net.Dial("tcp", r.units[0].Address)
+	require.NoError(t, err)
+	defer c.Close()
+	_, err = link.Greet(c, key)
+	assert.NoError(t, err)
+}
+
+func TestLoadAndDecide(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	s := newServer()
+	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	defer k.Close()
+	assert.Empty(t, (<-s.online).Hash)
+	im := testImage(5)
+	last := 0
+	hash, err := k.Load(ctx(t), im, image.Hash(im), func(sent int) { last = sent })
+	require.NoError(t, err)
+	assert.Equal(t, image.Hash(im), hash)
+	assert.Equal(t, len(im), last)
+
+	_, err = k.Load(ctx(t), im, "another hash", func(int) {})
+	assert.ErrorContains(t, err, "damaged")
+	junk := []byte(`{"version":99}`)
+	_, err = k.Load(ctx(t), junk, image.Hash(junk), func(int) {})
+	assert.ErrorContains(t, err, "layout 99")
+	var st link.Status
+	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
+	assert.Equal(t, hash, st.Hash, "what cannot be used leaves the old one in force")
+	assert.Error(t, k.Call(ctx(t), "nonsense", nil, nil))
+
+	present(t, r, 7)
+	eventually(t, "the refusal comes", func() bool { n := len(s.seqs()); return n > 0 && s.event(uint64(n)).Number == 7 })
+	consecutive(t, s.seqs())
+}
+
+func TestClock(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	s := newServer()
+	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	defer k.Close()
+	<-s.online
+	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "clock", Port: 1, ByMs: 3_600_000})
+	require.NoError(t, err)
+	var st link.Status
+	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
+	assert.InDelta(t, time.Hour.Seconds(), st.Clock.Sub(hours.At(time.Now())).Seconds(), 2)
+	require.NoError(t, k.Call(ctx(t), link.OpSetClock, link.Clock{Now: hours.At(time.Now())}, &st))
+	assert.InDelta(t, 0, st.Clock.Sub(hours.At(time.Now())).Seconds(), 2)
+	require.NoError(t, k.Call(ctx(t), link.OpBlink, nil, nil))
+	views, err := Client{r.Address()}.List()
+	require.NoError(t, err)
+	assert.True(t, views[0].Blinking)
+}
+
+// Off the network the unit decides alone; on its return every event comes once, in order, with its own time.
+func TestOffline(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	s := newServer()
+	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	defer k.Close()
+	<-s.online
+	im := testImage(5)
+	_, err := k.Load(ctx(t), im, image.Hash(im), func(int) {})
+	require.NoError(t, err)
+	hand := Client{r.Address()}
+	_, err = hand.Do(Hand{Serial: "T-1", Do: "network"})
+	require.NoError(t, err)
+	<-s.lost
+	assert.ErrorIs(t, k.Call(ctx(t), link.OpStatus, nil, nil), link.ErrOffline)
+	before := hours.At(time.Now())
+	for n := range uint64(250) { // more than one stretch
+		present(t, r, n)
+	}
+	v, err := hand.Do(Hand{Serial: "T-1", Do: "network", On: true})
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, v.Kept, 250)
+	<-s.online
+	eventually(t, "all events", func() bool { return uint64(len(s.seqs())) == r.units[0].panelSeq() })
+	consecutive(t, s.seqs())
+	assert.GreaterOrEqual(t, s.event(10).At, before-1000)
+	eventually(t, "all acknowledged", func() bool { return r.units[0].view().Kept == 0 })
+}
+
+func (u *unit) panelSeq() uint64 {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	return u.panel.Seq()
+}
+
+// A server that could not store an event does not acknowledge it, and gets it again.
+func TestNotStoredNotAcknowledged(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	s := newServer()
+	s.fail = true
+	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	defer k.Close()
+	<-s.online
+	im := testImage(5)
+	_, _ = k.Load(ctx(t), im, image.Hash(im), func(int) {}) // the link may break under it: the events it causes are not stored
+	eventually(t, "they were sent", func() bool { s.mu.Lock(); defer s.mu.Unlock(); return s.came > 0 })
+	assert.Positive(t, r.units[0].view().Kept)
+	s.mu.Lock()
+	s.fail = false
+	s.mu.Unlock()
+	eventually(t, "they come again", func() bool { return len(s.seqs()) > 0 && r.units[0].view().Kept == 0 })
+	consecutive(t, s.seqs())
+}
+
+// A unit survives its own restart, deciding with what it held; a line torn by a power cut is left out.
+func TestRestart(t *testing.T) {
+	dir := t.TempDir()
+	r := openRack(t, dir)
+	key := adopt(t, r)
+	s := newServer()
+	k := link.Keep(r.units[0].Address, key, s.hooks())
+	<-s.online
+	im := testImage(5)
+	_, err := k.Load(ctx(t), im, image.Hash(im), func(int) {})
+	require.NoError(t, err)
+	eventually(t, "acknowledged", func() bool { return r.units[0].view().Kept == 0 })
+	k.Close()
+	present(t, r, 3)
+	require.NoError(t, r.Close())
+	f, err := os.OpenFile(filepath.Join(dir, "T-1.log"), os.O_APPEND|os.O_WRONLY, 0)
+	require.NoError(t, err)
+	_, err = f.WriteString(`{"seq":999,"at":`)
+	require.NoError(t, err)
+	require.NoError(t, f.Close())
+
+	r = openRack(t, dir)
+	defer r.Close()
+	v := r.units[0].view()
+	assert.True(t, v.Keyed)
+	assert.Equal(t, image.Hash(im), v.Hash)
+	require.NotNil(t, v.World[0].State, "it decides before any server has come")
+	present(t, r, 4)
+	k = link.Keep(r.units[0].Address, key, s.hooks())
+	defer k.Close()
+	<-s.online
+	eventually(t, "the rest", func() bool { return uint64(len(s.seqs())) == r.units[0].panelSeq() })
+	consecutive(t, s.seqs())
+	assert.Equal(t, uint64(4), s.event(r.units[0].panelSeq()).Number)
+}
+
+func TestReset(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	first := adopt(t, r)
+	v, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "reset"})
+	require.NoError(t, err)
+	assert.False(t, v.Keyed)
+	assert.NotEqual(t, first, adopt(t, r), "a key of its own, every time")
+}
+
+func TestHandsRefuse(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	c := Client{r.Address()}
+	for _, h := range []Hand{{Serial: "T-9", Do: "open", Port: 1}, {Serial: "T-1", Do: "open", Port: 3}, {Serial: "T-1", Do: "dance", Port: 1}} {
+		_, err := c.Do(h)
+		assert.Error(t, err)
+	}
+	_, err := Client{"127.0.0.1:1"}.List()
+	assert.ErrorContains(t, err, "does not answer")
+}
+
+func TestWatch(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	ctx, cancel := context.WithCancel(context.Background())
+	defer cancel()
+	seen := make(chan bool, 1000)
+	go Client{r.Address()}.Watch(ctx, func(v []View) { seen <- v[0].World[0].Open })
+	assert.False(t, <-seen)
+	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "open", Port: 1})
+	require.NoError(t, err)
+	for !<-seen {
+		continue
+	}
+}
