@@ -220,7 +220,7 @@ func (w *world) bench() {
 	w.See("Touch the drawing")
 	w.Fill("Make it", "Sat 15:59:50")
 	w.Press("Set its clock")
-	w.See("Sat")
+	w.See("15:59:5")
 	w.Press("Ada Reed")
 	w.Type(input.Enter)
 	w.See("Staff covers this door")
@@ -232,6 +232,7 @@ func (w *world) bench() {
 
 	w.Fill("Make it", "Sat 16:00:00") // the last minute of the schedule has gone
 	w.Press("Set its clock")
+	w.See("16:00:0")
 	w.Press("Ada Reed")
 	w.Type(input.Enter)
 	w.See("Refused: outside hours")
@@ -250,6 +251,7 @@ func (w *world) bench() {
 	w.See("Bench: Store")
 	w.Fill("Make it", "Mon 10:00:00")
 	w.Press("Set its clock")
+	w.See("10:00:0")
 	w.Press("Ada Reed")
 	w.Type(input.Enter)
 	w.See("Refused: no access level")

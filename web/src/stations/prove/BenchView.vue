@@ -59,7 +59,10 @@ const stop = listen((n) => {
     soon = window.setTimeout(() => ask(api.GET('/api/doors/{id}/sheet', { params: path })).then((s) => (notSent.value = s.unsent.length > 0)).catch(() => {}), 400)
   }
 })
-async function play(hand: Schemas['BenchHand']) {
+/** Hands act one after the other, however fast the keys come. */
+let queue = Promise.resolve()
+const play = (hand: Schemas['BenchHand']) => (queue = queue.then(() => act(hand)))
+async function act(hand: Schemas['BenchHand']) {
   try {
     bench.value = await ask(api.POST('/api/bench/{id}', { params: path, body: hand }))
     problem.value = ''
