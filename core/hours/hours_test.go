@@ -243,6 +243,15 @@ func TestPlanOverlapRefused(t *testing.T) {
 	assert.ErrorContains(t, p.Valid(), "overlap")
 }
 
+// A door that never asks anything else must not look overdue.
+func TestSubSaturates(t *testing.T) {
+	now := At(time.Date(2026, 11, 23, 0, 0, 0, 0, time.UTC))
+	assert.Equal(t, time.Duration(1<<63-1), Never.Sub(now))
+	assert.Equal(t, time.Duration(-1<<63), now.Sub(Never))
+	assert.Equal(t, time.Hour, now.Add(time.Hour).Sub(now))
+	assert.Equal(t, -time.Millisecond, (now - 1).Sub(now))
+}
+
 func TestModeText(t *testing.T) {
 	for _, m := range Modes {
 		got, err := ParseMode(m.String())

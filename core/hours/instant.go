@@ -19,8 +19,18 @@ func (i Instant) Time() time.Time { return time.UnixMilli(int64(i)).UTC() }
 // Add returns the instant d later.
 func (i Instant) Add(d time.Duration) Instant { return i + Instant(d/time.Millisecond) }
 
-// Sub returns how long i is after j.
-func (i Instant) Sub(j Instant) time.Duration { return time.Duration(i-j) * time.Millisecond }
+// Sub returns how long i is after j. What no Duration can hold is the longest one, as in time.Time.Sub.
+func (i Instant) Sub(j Instant) time.Duration {
+	const most = Instant(1<<63-1) / Instant(time.Millisecond)
+	switch d := i - j; {
+	case d > most:
+		return 1<<63 - 1
+	case d < -most:
+		return -1 << 63
+	default:
+		return time.Duration(d) * time.Millisecond
+	}
+}
 
 // Day counts local calendar days from 1970-01-01.
 type Day int32

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from './api/client'
-import { connect, disconnect, listen } from './api/live'
+import { calmly, connect, disconnect, listen } from './api/live'
 
 /** Who is signed in, and the frame: places, counts, controllers, and the names of things. */
 export const useSite = defineStore('site', () => {
@@ -26,15 +26,7 @@ export const useSite = defineStore('site', () => {
     units.value = await ask(api.GET('/api/units'))
   }
 
-  let pending = 0
-  function soon() {
-    if (pending) return
-    pending = window.setTimeout(() => {
-      pending = 0
-      refresh().catch(() => {})
-      refreshUnits().catch(() => {})
-    }, 150)
-  }
+  const soon = calmly(() => Promise.all([refresh(), refreshUnits()]).catch(() => {}), 150) // a failed look is repeated with the next notice
 
   async function start() {
     session.value = await ask(api.GET('/api/session'))

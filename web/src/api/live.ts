@@ -25,6 +25,19 @@ export function playing(door: number) {
   if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify({ bench }))
 }
 
+/** Calls what at most once in a while, and surely once after the last asking; cancel ends it. */
+export function calmly(what: () => unknown, ms: number): (() => void) & { cancel: () => void } {
+  let timer = 0
+  const call = () => {
+    if (timer) return
+    timer = window.setTimeout(() => {
+      timer = 0
+      void what()
+    }, ms)
+  }
+  return Object.assign(call, { cancel: () => clearTimeout(timer) })
+}
+
 export function connect() {
   wanted = true
   if (socket) return

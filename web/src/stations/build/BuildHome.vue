@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { listen } from '../../api/live'
+import { calmly, listen } from '../../api/live'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import { at, many } from '../../words'
@@ -21,15 +21,11 @@ async function look() {
     problem.value = (e as Error).message
   }
 }
-let soon = 0
-const stop = listen((n) => {
-  if (n.event) return
-  clearTimeout(soon)
-  soon = window.setTimeout(look, 200)
-})
+const soon = calmly(look, 200)
+const stop = listen((n) => { if (!n.event) soon() })
 const timer = setInterval(look, 4000)
 onMounted(look)
-onBeforeUnmount(() => { stop(); clearInterval(timer); clearTimeout(soon) })
+onBeforeUnmount(() => { stop(); clearInterval(timer); soon.cancel() })
 
 const others = computed(() => found.value.filter((f) => f.state !== 'here' || f.forgotten))
 async function blink(id: number) {

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { listen } from '../../api/live'
+import { calmly, listen } from '../../api/live'
 import { useDraft } from '../../draft'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import ModeLegend from '../../parts/ModeLegend.vue'
@@ -58,14 +58,10 @@ async function look() {
   }
 }
 watch(week, look)
-let soon = 0
-const stop = listen((n) => {
-  if (n.event && n.event.doorId !== id) return
-  clearTimeout(soon)
-  soon = window.setTimeout(look, 120)
-})
+const soon = calmly(look, 150)
+const stop = listen((n) => { if (!n.event || n.event.doorId === id) soon() })
 onMounted(() => { void edit.reload(); void look() })
-onBeforeUnmount(() => { stop(); clearTimeout(soon) })
+onBeforeUnmount(() => { stop(); soon.cancel() })
 
 async function save() {
   if (await edit.save()) {

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { listen, playing } from '../../api/live'
+import { calmly, listen, playing } from '../../api/live'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import TraceList from '../../parts/TraceList.vue'
@@ -44,7 +44,7 @@ async function load() {
   }
 }
 let timer = 0
-let soon = 0
+const soon = calmly(async () => { notSent.value = (await ask(api.GET('/api/doors/{id}/sheet', { params: path }))).unsent.length > 0 }, 400)
 watch(find, (q) => {
   clearTimeout(timer)
   timer = window.setTimeout(async () => {
@@ -54,10 +54,7 @@ watch(find, (q) => {
 })
 const stop = listen((n) => {
   if (n.bench && n.bench.doorId === id) bench.value = n.bench
-  if (n.type === 'config' || n.type === 'units') {
-    clearTimeout(soon)
-    soon = window.setTimeout(() => ask(api.GET('/api/doors/{id}/sheet', { params: path })).then((s) => (notSent.value = s.unsent.length > 0)).catch(() => {}), 400)
-  }
+  if (n.type === 'config' || n.type === 'units') soon()
 })
 /** Hands act one after the other, however fast the keys come. */
 let queue = Promise.resolve()
@@ -109,7 +106,7 @@ watch(bench, () => { seenAt.value = now.value = Date.now() })
 const clock = computed(() => (bench.value ? bench.value.clock + (now.value - seenAt.value) : 0))
 
 onMounted(() => { void load(); playing(id); window.addEventListener('keydown', key) })
-onBeforeUnmount(() => { stop(); playing(0); clearInterval(ticking); clearTimeout(timer); clearTimeout(soon); window.removeEventListener('keydown', key) })
+onBeforeUnmount(() => { stop(); playing(0); clearInterval(ticking); clearTimeout(timer); soon.cancel(); window.removeEventListener('keydown', key) })
 
 const state = computed(() => ({ released: bench.value?.released ?? false, open: bench.value?.open ?? false, alarm: bench.value?.alarm, shows: bench.value?.shows, readers: bench.value?.readers }))
 const said = computed(() => (bench.value?.said ?? []).slice(0, 12))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
-import { listen } from '../../api/live'
+import { calmly, listen } from '../../api/live'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import { dateOf, many, timeOf } from '../../words'
@@ -17,14 +17,10 @@ const zone = site.overview!.sites[0]?.zone ?? 'UTC'
 async function look() {
   list.value = await ask(api.GET('/api/pending'))
 }
-let soon = 0
-const stop = listen((n) => {
-  if (n.event) return
-  clearTimeout(soon)
-  soon = window.setTimeout(look, 100)
-})
+const soon = calmly(look, 100)
+const stop = listen((n) => { if (!n.event) soon() })
 onMounted(look)
-onBeforeUnmount(() => { stop(); clearTimeout(soon) })
+onBeforeUnmount(() => { stop(); soon.cancel() })
 
 const lacking = computed(() => (list.value ?? []).filter((p) => p.changes.length))
 async function send(controllers: number[]) {
