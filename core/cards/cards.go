@@ -36,6 +36,13 @@ func (b Bits) Flip(i int) Bits {
 
 // Field reads bits [from, from+n) as a number, most significant first; n is at most 64.
 func (b *Bits) Field(from, n int) uint64 {
+	if first, last := from>>3, (from+n-1)>>3; n > 0 && last-first < 8 { // within eight bytes
+		var v uint64
+		for i := first; i <= last; i++ {
+			v = v<<8 | uint64(b.data[i])
+		}
+		return v >> (7 - (from+n-1)&7) & (1<<n - 1)
+	}
 	var v uint64
 	for i := from; i < from+n; i++ {
 		v <<= 1
@@ -103,7 +110,7 @@ func (b *Bits) UnmarshalText(text []byte) error {
 // Field is a range of bits that holds a number, most significant first.
 type Field struct{ From, Len int }
 
-// Parity is one parity bit over a range; the bit itself is not in the range.
+// Parity is one parity bit over a range of at most 64 bits; the bit itself is not in the range.
 type Parity struct {
 	Bit       int // counted from 0
 	From, Len int
@@ -184,11 +191,7 @@ func (f *Format) Encode(facility, number uint64) (Bits, error) {
 
 // over returns what the parity bit must be.
 func (p Parity) over(b *Bits) bool {
-	odd := p.Odd
-	for i := p.From; i < p.From+p.Len; i++ {
-		odd = odd != b.At(i)
-	}
-	return odd
+	return p.Odd != (bits.OnesCount64(b.Field(p.From, p.Len))&1 != 0)
 }
 
 // Fault is why a read fits no format.

@@ -28,10 +28,10 @@ func (m *mask) count() int {
 	return n
 }
 
-// edge returns the first minute after the given one at which the bit differs, or 1440.
-func (m *mask) edge(minute int) int {
+// edge returns the first minute after the given one at which the bit of either mask differs, or 1440.
+func edge(m, n *mask, minute int) int {
 	flip := uint64(0)
-	if m.has(minute) {
+	if m.has(minute) || n.has(minute) {
 		flip = ^uint64(0)
 	}
 	at := minute + 1
@@ -39,7 +39,7 @@ func (m *mask) edge(minute int) int {
 		return DayMinutes
 	}
 	word := at >> 6
-	w := (m[word] ^ flip) >> (at & 63) << (at & 63)
+	w := ((m[word] | n[word]) ^ flip) >> (at & 63) << (at & 63)
 	for {
 		if w != 0 {
 			return min(word<<6+bits.TrailingZeros64(w), DayMinutes)
@@ -48,6 +48,6 @@ func (m *mask) edge(minute int) int {
 		if word == len(m) {
 			return DayMinutes
 		}
-		w = m[word] ^ flip
+		w = (m[word] | n[word]) ^ flip
 	}
 }

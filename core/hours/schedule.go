@@ -57,8 +57,7 @@ func (s *Schedule) value(d Day, minute int) int {
 }
 
 func (s *Schedule) edge(d Day, minute int) int {
-	m := s.mask(d)
-	return m.edge(minute)
+	return edge(&s.own[kindOf(d)], &s.spill[kindOf(d-1)], minute)
 }
 
 // Next returns the first instant after i at which the schedule opens or closes, or Never.

@@ -115,7 +115,7 @@ const newDay = (i: number) => i === 0 || dateOf(list.value[i]!.at, list.value[i]
         </div>
         <template v-if="trace.length"><h2>Why</h2><TraceList :lines="trace" /></template>
         <template v-if="chosen.mend"><h2>What would change it</h2><p class="card p-3 text-[13px] leading-relaxed">{{ chosen.mend }}</p></template>
-        <p class="flex gap-2"><button v-if="chosen.doorId" class="btn" @click="router.push(`/watch?door=${chosen.doorId}`)">Only this door</button><button v-if="chosen.personId" class="btn" @click="router.push(`/watch?person=${chosen.personId}`)">Only this person</button></p>
+        <p class="flex flex-wrap gap-2"><button v-if="chosen.doorId" class="btn" @click="router.push(`/watch?door=${chosen.doorId}`)">Only this door</button><button v-if="chosen.personId" class="btn" @click="router.push(`/watch?person=${chosen.personId}`)">Only this person</button></p>
       </template>
       <p v-else class="card p-3 text-[13px] leading-relaxed text-ash">Choose an event to see which checks were made and what would have to change.</p>
     </template>
