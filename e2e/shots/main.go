@@ -71,6 +71,7 @@ func take(url, dir, only string) error {
 	p.See("Access levels")
 	shot("person")
 	p.Press("3 People")
+	p.See("9 doors")
 	p.Press("Gallery staff")
 	p.See("Doors that you tick")
 	shot("level")
