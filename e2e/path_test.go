@@ -184,6 +184,15 @@ func TestFirstEvening(t *testing.T) {
 			w.See(reason)
 		}
 	})
+	clicks, keys := w.Clicks, w.Keys
+	w.step("go to a schedule by its name", func() {
+		require.NoError(t, w.KeyActions().Press(input.ControlLeft).Type('k').Do())
+		w.Fill("Go to", "Office h")
+		w.See("Office hours schedule")
+		w.Type(input.Enter)
+		w.See("48 h 30")
+	})
+	w.Clicks, w.Keys = clicks, keys
 	t.Logf("the whole path: %d clicks, %d keystrokes", w.Clicks, w.Keys)
 	fmt.Printf("first evening: %d clicks, %d keystrokes\n", w.Clicks, w.Keys)
 }
