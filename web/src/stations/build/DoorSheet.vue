@@ -6,6 +6,7 @@ import { calmly, listen } from '../../api/live'
 import { useDraft } from '../../draft'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import ModeLegend from '../../parts/ModeLegend.vue'
+import PeekName from '../../parts/PeekName.vue'
 import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
@@ -115,7 +116,7 @@ function step(byDays: number) {
 <template>
   <SheetFrame :title="draft?.name || 'New door'">
     <template #under>
-      <template v-if="id">{{ place }} · controller <RouterLink class="underline" :to="`/build/controllers/${stored?.value.controllerId}`">{{ controllerName }}</RouterLink>, door {{ stored?.value.port }} · plan <RouterLink class="underline" :to="`/hours/plans/${stored?.value.planId}`">{{ planName }}</RouterLink></template>
+      <template v-if="id">{{ place }} · controller <RouterLink class="underline" :to="`/build/controllers/${stored?.value.controllerId}`">{{ controllerName }}</RouterLink>, door {{ stored?.value.port }} · plan <PeekName v-if="stored" kind="plan" :id="stored.value.planId" :name="planName" /></template>
       <template v-else>Name it, say where it is; the rest has the usual values.</template>
     </template>
     <template #actions>
@@ -170,9 +171,9 @@ function step(byDays: number) {
         <h2>Who can come in</h2>
         <div class="card">
           <p v-if="!sheet.ways.length" class="p-3 text-[13px] text-ash">Nobody yet: no access level covers this door. Add it to a level in People.</p>
-          <RouterLink v-for="w in sheet.ways" :key="`${w.levelId} ${w.scheduleId}`" :to="`/people/levels/${w.levelId}`" class="row text-[13px] hover:bg-lime">
-            <span class="min-w-0 flex-1">{{ w.level }}<span class="note block text-[12px]">{{ w.schedule }}</span></span><b :title="`${w.people} people hold it`">{{ w.people }}</b>
-          </RouterLink>
+          <div v-for="w in sheet.ways" :key="`${w.levelId} ${w.scheduleId}`" class="row text-[13px]">
+            <span class="min-w-0 flex-1"><PeekName kind="level" :id="w.levelId" :name="w.level" /><span class="note block text-[12px]"><PeekName kind="schedule" :id="w.scheduleId" :name="w.schedule" /></span></span><b :title="`${w.people} people hold it`">{{ w.people }}</b>
+          </div>
         </div>
       </template>
     </template>
