@@ -125,7 +125,7 @@ func (s *Server) hoursRoutes(api huma.API) {
 			if err := k.check(); err != nil {
 				return nil, say(&store.Taken{Field: "stroke", Words: err.Error()})
 			}
-			w = paintWeek(w, *k, in.Body.Open)
+			w = w.Paint(k.Days, k.Period, in.Body.Open)
 		}
 		return give(weekText(w), nil)
 	})
@@ -151,30 +151,6 @@ func (s *Server) hoursRoutes(api huma.API) {
 		return give(planText(p, nil), nil)
 	})
 	s.consequenceRoutes(api)
-}
-
-// paintWeek paints a schedule by way of a plan: open is free over barred.
-func paintWeek(w hours.Week, k stroke, open bool) hours.Week {
-	p := hours.Pattern{Default: hours.Barred}
-	for d, periods := range w {
-		for _, t := range periods {
-			p.Paint(d, hours.Segment{Period: t, Mode: hours.Free})
-		}
-	}
-	mode := hours.Barred
-	if open {
-		mode = hours.Free
-	}
-	for _, d := range k.Days {
-		p.Paint(d, hours.Segment{Period: k.Period, Mode: mode})
-	}
-	var out hours.Week
-	for d, segments := range p.Week {
-		for _, seg := range segments {
-			out[d] = append(out[d], seg.Period)
-		}
-	}
-	return out
 }
 
 // Effect is what an edit that is not saved yet would do.

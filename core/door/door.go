@@ -64,9 +64,6 @@ func (d *Door) Free() bool { return d.free }
 // Released reports whether the lock is released.
 func (d *Door) Released() bool { return d.free || d.until != 0 || d.forLeaf }
 
-// ReleasedUntil returns when the lock closes by itself, or 0.
-func (d *Door) ReleasedUntil() hours.Instant { return d.until }
-
 // Alarm returns the alarm that stands: Forced, HeldOpen, HeldWarning, or 0.
 func (d *Door) Alarm() Kind {
 	switch {

@@ -199,6 +199,22 @@ func TestPaint(t *testing.T) {
 	})
 }
 
+// Painting a schedule opens or closes exactly the minutes painted.
+func TestPaintWeek(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		w := drawWeek(t)
+		day, s, open := rapid.IntRange(0, 6).Draw(t, "day"), drawSegment(t), rapid.Bool().Draw(t, "open")
+		was, is := CompileWeek(w), CompileWeek(w.Paint([]int{day}, s.Period, open))
+		for m := range weekMinutes {
+			want := was.Open(mondayZero+Day(m/DayMinutes), m%DayMinutes)
+			if at := (m - day*DayMinutes + weekMinutes) % weekMinutes; s.Start <= at && at < s.End {
+				want = open
+			}
+			require.Equal(t, want, is.Open(mondayZero+Day(m/DayMinutes), m%DayMinutes), "minute %d", m)
+		}
+	})
+}
+
 func TestStretchesCoverAll(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		z, _ := zone(t, rapid.SampledFrom(zones).Draw(t, "zone"))

@@ -322,3 +322,28 @@ func (p *Plan) Until(d Day, minute int) int {
 	}
 	return minute
 }
+
+// Paint opens or closes a period on some days, cutting away what was there, tails past midnight included.
+// It paints by way of a plan: open is free over barred.
+func (w Week) Paint(days []int, period Period, open bool) Week {
+	p := Pattern{Default: Barred}
+	for d, periods := range w {
+		for _, t := range periods {
+			p.Paint(d, Segment{t, Free})
+		}
+	}
+	mode := Barred
+	if open {
+		mode = Free
+	}
+	for _, d := range days {
+		p.Paint(d, Segment{period, mode})
+	}
+	var out Week
+	for d, segments := range p.Week {
+		for _, s := range segments {
+			out[d] = append(out[d], s.Period)
+		}
+	}
+	return out
+}

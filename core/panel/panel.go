@@ -1,7 +1,6 @@
 package panel
 
 import (
-	"fmt"
 	"time"
 
 	"amberkeystone/core/access"
@@ -425,9 +424,4 @@ func (p *Panel) Doors() []DoorState {
 		}
 	}
 	return out
-}
-
-// String names the controller by its image, for logs of those who run it.
-func (p *Panel) String() string {
-	return fmt.Sprintf("panel with %d doors, event %d", len(p.doors), p.seq)
 }
