@@ -139,7 +139,7 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 			return nil
 		}
 		err := keep(p.Start(z.Resolve(day, 300)))
-		for _, m := range script(c, x.ID, &z, day, rand.New(rand.NewPCG(uint64(i), 42))) {
+		for _, m := range script(c, book.Times(), x.ID, &z, day, rand.New(rand.NewPCG(uint64(i), 42))) {
 			err = errors.Join(err, keep(p.Step(m.at, m.in)))
 		}
 		if err = errors.Join(err, keep(p.Step(z.Resolve(day, 1439), panel.Input{}))); err != nil {
@@ -152,7 +152,7 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 }
 
 // script has people come to the doors of their levels, and a few who should not, one door held and one forced.
-func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r *rand.Rand) []moment {
+func script(c *site.Config, times *site.Timetable, controller site.ID, z *hours.Zone, day hours.Day, r *rand.Rand) []moment {
 	var out []moment
 	at := func(minute int) hours.Instant {
 		return z.Resolve(day, minute).Add(time.Duration(r.IntN(60)) * time.Second)
@@ -198,9 +198,9 @@ func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r 
 		for i, e := range levels[p.Levels[0].LevelID].Entries {
 			if d := doors[e.DoorID]; d != nil && r.IntN(2) == 0 {
 				// A door that stays locked stays shut: nobody but one in the script forces one.
-				plan := hours.CompilePlan(planOf(c, d.PlanID))
 				t := at(min(start+i*7+r.IntN(60), 1430))
-				if m, _ := plan.ModeAt(z, t); m == hours.Card && opensAt(c, e.ScheduleID, z, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" && !p.AlwaysPIN {
+				line := times.Door(d.ID)
+				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" && !p.AlwaysPIN {
 					through(t, d, bits, 4*time.Second)
 				} else {
 					through(t, d, bits, 0)
@@ -227,25 +227,6 @@ func script(c *site.Config, controller site.ID, z *hours.Zone, day hours.Day, r 
 	}
 	slices.SortStableFunc(out, func(a, b moment) int { return cmp.Compare(a.at, b.at) })
 	return out
-}
-
-func planOf(c *site.Config, id site.ID) hours.Pattern {
-	for _, p := range c.Plans {
-		if p.ID == id {
-			return p.Pattern
-		}
-	}
-	return hours.Pattern{}
-}
-
-func opensAt(c *site.Config, id site.ID, z *hours.Zone, t hours.Instant) bool {
-	for _, s := range c.Schedules {
-		if s.ID == id {
-			w := hours.CompileWeek(s.Week)
-			return w.OpenAt(z, t)
-		}
-	}
-	return false
 }
 
 // Unsent makes a small change after everything was sent, so that Send has something to show.

@@ -109,8 +109,10 @@ func openUnit(dir string, s Spec, changed func()) (*unit, error) {
 	u.timer = time.AfterFunc(time.Hour, u.wake)
 	if u.kept.Image != nil {
 		im, err := image.Parse(u.kept.Image)
-		if err != nil {
-			return nil, fmt.Errorf("%s: %w", u.Serial, err)
+		if err != nil { // of another version: as if it held nothing, until it is sent anew
+			slog.Warn("what this stand-in holds cannot be read; send it anew", "serial", u.Serial, "err", err)
+			u.kept.Image = nil
+			return u, u.save()
 		}
 		u.hash = image.Hash(u.kept.Image)
 		u.panel = panel.New(im.Compile(), u.kept.Seq)

@@ -11,8 +11,10 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/prove"
+	"amberkeystone/core/review"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/sitefile"
+	"amberkeystone/store"
 )
 
 // Overview is what the frame shows: the places with what each door asks now, and what waits at the stations.
@@ -25,6 +27,7 @@ type Overview struct {
 	Found   int           `json:"found" doc:"Controllers that answer and are not in service anywhere"`
 	ZoneVer string        `json:"zoneData" doc:"Version of the time zone data"`
 	Demo    bool          `json:"demo"`
+	Finds   int           `json:"findings" doc:"Findings that are wrong or risky"`
 }
 
 // SitePlace is a site in the spine.
@@ -48,6 +51,7 @@ type DoorPlace struct {
 	ID      site.ID    `json:"id"`
 	Name    string     `json:"name"`
 	Mode    hours.Mode `json:"mode" doc:"What it asks now: as its controller says, else as its plan says"`
+	Waits   bool       `json:"waits" doc:"It waits for its first card"`
 	Live    bool       `json:"live" doc:"The controller said so"`
 	Open    bool       `json:"open"`
 	Alarm   string     `json:"alarm"`
@@ -70,16 +74,20 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 			o.Lacking++
 		}
 	}
+	for _, f := range s.findings() {
+		if f.Severity != review.Untidy {
+			o.Finds++
+		}
+	}
 	doors := map[site.ID][]DoorPlace{}
 	s.mu.RLock()
 	for _, d := range b.Config.Doors {
-		n := b.Now(d.ID, o.Now)
-		p := DoorPlace{ID: d.ID, Name: d.Name, Mode: n.Mode, Offline: true}
+		p := DoorPlace{ID: d.ID, Name: d.Name, Mode: b.ModeAt(d.ID, o.Now), Offline: true}
 		if u := s.units[d.ControllerID]; u != nil {
 			p.Offline = !u.online
 			for _, st := range u.status.Doors {
 				if st.Door == d.ID && u.online {
-					p.Mode, p.Live, p.Open, p.Alarm = st.Mode, true, st.Open, st.Alarm
+					p.Mode, p.Waits, p.Live, p.Open, p.Alarm = st.Mode, st.Waits, true, st.Open, st.Alarm
 				}
 			}
 		}
@@ -114,19 +122,21 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 // Sheet is what a door's sheet shows besides its configuration.
 type Sheet struct {
 	prove.Now
-	Ways     []prove.Way     `json:"ways"`
-	Week     []prove.RealDay `json:"week"`
-	Offset   string          `json:"offset" doc:"The controller's zone now, such as UTC-4"`
-	Today    string          `json:"today" doc:"The date there"`
-	Minute   int             `json:"minute" doc:"The minute of the day there"`
-	Unsent   []image.Change  `json:"unsent" doc:"What its controller lacks"`
-	Released bool            `json:"released"`
-	Open     bool            `json:"open"`
-	Online   bool            `json:"online"`
-	Alarm    string          `json:"alarm"`
+	Ways     []prove.Way      `json:"ways"`
+	Week     []prove.RealDay  `json:"week"`
+	Offset   string           `json:"offset" doc:"The controller's zone now, such as UTC-4"`
+	Today    string           `json:"today" doc:"The date there"`
+	Minute   int              `json:"minute" doc:"The minute of the day there"`
+	Findings []review.Finding `json:"findings" doc:"That concern this door"`
+	At       string           `json:"at" doc:"The moment that is looked at, by the door's clock"`
+	Unsent   []image.Change   `json:"unsent" doc:"What its controller lacks"`
+	Released bool             `json:"released"`
+	Open     bool             `json:"open"`
+	Online   bool             `json:"online"`
+	Alarm    string           `json:"alarm"`
 }
 
-func (s *Server) sheet(ctx context.Context, door site.ID, from string) (Sheet, error) {
+func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Sheet, error) {
 	b := s.current()
 	d := b.Door(door)
 	if d == nil {
@@ -143,7 +153,17 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from string) (Sheet, e
 		}
 		first = day.Monday()
 	}
-	out := Sheet{Now: b.Now(door, now), Ways: b.Ways(door), Week: b.RealWeek(door, first), Offset: z.Time(now).Format("MST"), Today: wall.Day.String(), Minute: wall.Minute, Unsent: []image.Change{}}
+	moment, live := now, s.liveDoor(d)
+	if at != "" {
+		day, minute, err := site.ParseWall(at)
+		if err != nil {
+			return Sheet{}, say(&store.Taken{Field: "at", Words: err.Error()})
+		}
+		moment, live = z.Resolve(day, minute), nil
+	}
+	seen := z.Wall(moment)
+	out := Sheet{Now: b.Now(door, moment, live), Ways: b.Ways(door), Week: b.RealWeek(door, first), Offset: z.Time(moment).Format("MST"), Today: wall.Day.String(), Minute: wall.Minute,
+		At: seen.Day.String() + "T" + hours.Clock(seen.Minute), Findings: s.aboutDoor(door), Unsent: []image.Change{}}
 	if out.Ways == nil {
 		out.Ways = []prove.Way{}
 	}
@@ -166,13 +186,28 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from string) (Sheet, e
 	return out, err
 }
 
+// liveDoor returns what the controller of a door says of it, or nil where it does not answer or holds something else.
+func (s *Server) liveDoor(d *site.Door) *prove.Live {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	if u := s.units[d.ControllerID]; u != nil && u.online {
+		for _, st := range u.status.Doors {
+			if st.Door == d.ID {
+				return &prove.Live{Mode: st.Mode, Waits: st.Waits}
+			}
+		}
+	}
+	return nil
+}
+
 func (s *Server) askRoutes(api huma.API) {
 	huma.Get(api, "/api/overview", func(ctx context.Context, _ *struct{}) (*output[Overview], error) { return give(s.overview(ctx)) })
 	huma.Get(api, "/api/doors/{id}/sheet", func(ctx context.Context, in *struct {
 		ID   site.ID `path:"id"`
 		Week string  `query:"week" doc:"A date in the week to show"`
+		At   string  `query:"at" doc:"The moment to look at, by the door's clock: 2006-01-02T15:04; empty: now"`
 	}) (*output[Sheet], error) {
-		return give(s.sheet(ctx, in.ID, in.Week))
+		return give(s.sheet(ctx, in.ID, in.Week, in.At))
 	})
 	huma.Get(api, "/api/ask", func(_ context.Context, in *struct {
 		Person site.ID `query:"person" required:"true"`
@@ -200,7 +235,7 @@ func (s *Server) askRoutes(api huma.API) {
 		return give(a, nil)
 	})
 	huma.Get(api, "/api/usual-door", func(context.Context, *struct{}) (*output[site.Door], error) {
-		return give(site.Door{Hardware: site.UsualHardware()}, nil)
+		return give(site.Door{FirstCard: site.UsualFirstCard(), Hardware: site.UsualHardware()}, nil)
 	})
 }
 

@@ -29,6 +29,7 @@ type Bench struct {
 	InForce  bool          `json:"inForce" doc:"The controller holds this door"`
 	Mode     hours.Mode    `json:"mode"`
 	Until    hours.Instant `json:"until"`
+	Waits    bool          `json:"waits" doc:"It waits for its first card"`
 	Released bool          `json:"released"`
 	Open     bool          `json:"open"`
 	Alarm    string        `json:"alarm"`
@@ -85,7 +86,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		Readers: [2]bool{p.ReaderIn, p.ReaderOut}, Shows: [2]string{p.ShowIn, p.ShowOut}, Said: []Said{}}
 	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
 	if p.State != nil && p.State.Door == d.ID {
-		out.InForce, out.Mode, out.Until, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Alarm
+		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
 	}
 	b := s.current()
 	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {

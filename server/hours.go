@@ -3,36 +3,83 @@ package server
 import (
 	"context"
 	"errors"
-	"fmt"
+	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"amberkeystone/core/compare"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/openinghours"
 	"amberkeystone/store"
 )
 
-// WeekText is a schedule's week in both forms.
-type WeekText struct {
-	Text    string     `json:"text"`
-	Week    hours.Week `json:"week"`
-	Minutes int        `json:"minutes" doc:"Open minutes in an ordinary week"`
-}
-
-// PlanText is a plan in both forms.
-type PlanText struct {
-	Text    string        `json:"text"`
-	Plan    hours.Pattern `json:"plan"`
-	Minutes []ModeMinutes `json:"minutes" doc:"What an ordinary week holds"`
-	Notices []string      `json:"notices"`
-}
-
-// ModeMinutes is how long a mode holds in a week.
+// ModeMinutes is how long a mode holds in an ordinary week.
 type ModeMinutes struct {
 	Mode    hours.Mode `json:"mode"`
 	Minutes int        `json:"minutes"`
+}
+
+// ScheduleEdit is a schedule under edit, and what is done to it.
+type ScheduleEdit struct {
+	Schedule site.Schedule `json:"schedule"`
+	stroke
+	Open bool `json:"open,omitempty" doc:"Of paint: open, or closed"`
+}
+
+// PlanEdit is a plan under edit, and what is done to it.
+type PlanEdit struct {
+	Plan site.Plan `json:"plan"`
+	stroke
+	Segment *hours.Segment `json:"segment,omitempty" doc:"Of paint"`
+	Was     *hours.Period  `json:"was,omitempty" doc:"Of paint: a period of the same rows that is wiped first, as when a segment is moved"`
+}
+
+// stroke is one thing done to a week.
+type stroke struct {
+	Do     string        `json:"do" enum:"show,text,paint,copy,clear,answer"`
+	Rows   []site.Row    `json:"rows,omitempty" doc:"Of paint, copy and clear: where"`
+	From   *site.Row     `json:"from,omitempty" doc:"Of copy: from where"`
+	Period *hours.Period `json:"period,omitempty" doc:"Of paint, for a schedule"`
+	Text   string        `json:"text,omitempty" doc:"Of text: opening-hours text"`
+	TypeID site.ID       `json:"typeId,omitempty" doc:"Of answer: the holiday type"`
+	Answer string        `json:"answer,omitempty" doc:"Of answer; empty follows the type"`
+}
+
+func (k *stroke) check() error {
+	rows := k.Rows
+	if k.From != nil {
+		rows = append(slices.Clone(rows), *k.From)
+	}
+	for _, r := range rows {
+		if err := r.Check(); err != nil {
+			return err
+		}
+	}
+	if k.Do == "copy" && k.From == nil {
+		return errors.New("say which row to copy")
+	}
+	if k.Period != nil {
+		return k.Period.Valid()
+	}
+	return nil
+}
+
+// ScheduleShown is a schedule in both forms.
+type ScheduleShown struct {
+	Schedule site.Schedule `json:"schedule"`
+	Text     string        `json:"text"`
+	Minutes  int           `json:"minutes" doc:"Open minutes in an ordinary week"`
+}
+
+// PlanShown is a plan in both forms.
+type PlanShown struct {
+	Plan    site.Plan     `json:"plan"`
+	Text    string        `json:"text"`
+	Minutes []ModeMinutes `json:"minutes" doc:"What an ordinary week holds"`
+	Notices []string      `json:"notices"`
 }
 
 // unread is the answer to a text outside the subset: the field, where, and why.
@@ -44,198 +91,261 @@ func unread(err error) error {
 	return say(err)
 }
 
-func weekText(w hours.Week) WeekText {
-	w = w.Normal()
-	for d := range w {
-		if w[d] == nil {
-			w[d] = []hours.Period{}
-		}
+// levels finds the access levels that a text names.
+func levels(b *prove.Book) openinghours.Levels {
+	return openinghours.Levels{
+		ID: func(name string) (int64, bool) {
+			for _, l := range b.Config.Levels {
+				if l.Name == name {
+					return int64(l.ID), true
+				}
+			}
+			return 0, false
+		},
+		Name: func(id int64) string { return b.Name(site.ID(id)) },
 	}
-	return WeekText{Text: openinghours.FormatWeek(w), Week: w, Minutes: w.Minutes()}
 }
 
-func planText(p hours.Pattern, notices []string) PlanText {
-	p = p.Normal()
-	for d := range p.Week {
-		if p.Week[d] == nil {
-			p.Week[d] = []hours.Segment{}
+func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
+	v := in.Schedule
+	if err := v.Week.Valid(); err != nil {
+		return ScheduleShown{}, say(&store.Taken{Field: "week", Words: err.Error()})
+	}
+	if err := in.check(); err != nil {
+		return ScheduleShown{}, say(&store.Taken{Field: "rows", Words: err.Error()})
+	}
+	typed := ""
+	switch in.Do {
+	case "text":
+		text, err := openinghours.ParseWeek(in.Text)
+		if err != nil {
+			return ScheduleShown{}, unread(err)
+		}
+		v.Week, typed = text.Week, in.Text
+		if text.SaysPH {
+			v.Holidays = nil
+			for _, t := range s.current().Config.Types {
+				h := site.ScheduleHoliday{TypeID: t.ID, Do: site.Closed}
+				if len(text.Holidays) > 0 {
+					h.Do, h.Periods = site.OwnHours, text.Holidays
+				}
+				v.Holidays = append(v.Holidays, h)
+			}
+		}
+	case "paint":
+		if in.Period != nil {
+			v.Paint(in.Rows, *in.Period, in.Open)
+		}
+	case "copy":
+		v.Copy(*in.From, in.Rows)
+	case "clear":
+		v.Clear(in.Rows)
+	case "answer":
+		v.Answer(in.TypeID, in.Answer)
+	}
+	v.Week = v.Week.Normal()
+	for d := range v.Week {
+		v.Week[d] = orNone(v.Week[d])
+	}
+	out := ScheduleShown{Schedule: v, Text: typed, Minutes: v.Week.Minutes()}
+	if typed == "" {
+		out.Text = openinghours.FormatWeek(v.Week)
+		if ph, ok := samePeriods(v.Holidays, s.current().Config.Types); ok {
+			out.Text += "; " + openinghours.FormatHolidays(ph)
 		}
 	}
-	out := PlanText{Text: openinghours.FormatPlan(p), Plan: p, Notices: append([]string{}, notices...)}
-	minutes := p.Minutes()
+	return out, nil
+}
+
+// samePeriods reports whether every holiday type has the same answer, other than as weekday, so that it can be written as PH.
+func samePeriods(rows []site.ScheduleHoliday, types []site.HolidayType) ([]hours.Period, bool) {
+	if len(types) == 0 || len(rows) != len(types) || rows[0].Do == site.AsWeekday {
+		return nil, false
+	}
+	for _, r := range rows {
+		if r.Do != rows[0].Do || !slices.Equal(r.Periods, rows[0].Periods) {
+			return nil, false
+		}
+	}
+	return rows[0].Periods, true
+}
+
+func sameSegments(rows []site.PlanHoliday, types []site.HolidayType) ([]hours.Segment, bool) {
+	if len(types) == 0 || len(rows) != len(types) || rows[0].Do == site.AsWeekday {
+		return nil, false
+	}
+	for _, r := range rows {
+		same := slices.EqualFunc(r.Segments, rows[0].Segments, func(a, b hours.Segment) bool { return a.Period == b.Period && a.Ask().Same(b.Ask()) })
+		if r.Do != rows[0].Do || !same {
+			return nil, false
+		}
+	}
+	return rows[0].Segments, true
+}
+
+func orNone[T any](list []T) []T {
+	if list == nil {
+		return []T{}
+	}
+	return list
+}
+
+func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
+	v, b := in.Plan, s.current()
+	if err := v.Pattern.Valid(); err != nil {
+		return PlanShown{}, say(&store.Taken{Field: "week", Words: err.Error()})
+	}
+	if err := in.check(); err != nil {
+		return PlanShown{}, say(&store.Taken{Field: "rows", Words: err.Error()})
+	}
+	out := PlanShown{Notices: []string{}}
+	switch in.Do {
+	case "text":
+		text, err := openinghours.ParsePlan(in.Text, v.Default, levels(b))
+		if err != nil {
+			return PlanShown{}, unread(err)
+		}
+		v.Pattern, out.Text, out.Notices = text.Pattern, in.Text, orNone(text.Notices)
+		if text.SaysPH {
+			v.Holidays = nil
+			for _, t := range b.Config.Types {
+				h := site.PlanHoliday{TypeID: t.ID, Do: site.DefaultMode}
+				if len(text.Holidays) > 0 {
+					h.Do, h.Segments = site.OwnHours, text.Holidays
+				}
+				v.Holidays = append(v.Holidays, h)
+			}
+		}
+	case "paint":
+		if in.Segment == nil {
+			break
+		}
+		if err := in.Segment.Valid(); err != nil {
+			return PlanShown{}, say(&store.Taken{Field: "segment", Words: err.Error()})
+		}
+		if in.Was != nil {
+			if err := in.Was.Valid(); err != nil {
+				return PlanShown{}, say(&store.Taken{Field: "was", Words: err.Error()})
+			}
+			v.Paint(in.Rows, hours.Segment{Period: *in.Was, Mode: v.Default})
+		}
+		v.Paint(in.Rows, *in.Segment)
+	case "copy":
+		v.Copy(*in.From, in.Rows)
+	case "clear":
+		v.Clear(in.Rows)
+	case "answer":
+		v.Answer(in.TypeID, in.Answer)
+	}
+	v = v.Normal()
+	for d := range v.Week {
+		v.Week[d] = orNone(v.Week[d])
+	}
+	out.Plan = v
+	if in.Do != "text" {
+		out.Text = openinghours.FormatPlan(v.Pattern, levels(b))
+		if ph, ok := sameSegments(v.Holidays, b.Config.Types); ok {
+			if out.Text != "" {
+				out.Text += "; "
+			}
+			out.Text += openinghours.FormatPlanHolidays(ph, levels(b))
+		}
+	}
+	minutes := v.Minutes()
 	for _, m := range hours.Modes {
 		if minutes[m] > 0 {
 			out.Minutes = append(out.Minutes, ModeMinutes{m, minutes[m]})
 		}
 	}
-	return out
+	return out, nil
 }
 
-// stroke is one movement of the brush.
-type stroke struct {
-	Days   []int        `json:"days" doc:"0 is Monday"`
-	Period hours.Period `json:"period"`
+// EditEffect is what an edit that is not saved yet would do.
+type EditEffect struct {
+	Lines  []compare.Consequence `json:"lines"`
+	Doors  []store.Place         `json:"doors" doc:"That would ask something else, at most 50"`
+	Count  int                   `json:"count" doc:"How many doors"`
+	People int                   `json:"people" doc:"Whose hours change somewhere"`
+	Gain   int                   `json:"gain" doc:"Of these, who may come in at more hours"`
+	Lose   int                   `json:"lose" doc:"Of these, who may come in at fewer hours"`
+	First  string                `json:"first" doc:"When something differs first, in words; empty: not within 13 months"`
+	Days   int                   `json:"days" doc:"On how many days of the next 13 months"`
 }
 
-func (k stroke) check() error {
-	for _, d := range k.Days {
-		if d < 0 || d > 6 {
-			return fmt.Errorf("days are counted from 0, Monday, to 6, Sunday; not %d", d)
+// effect computes the consequence of an edit.
+func (s *Server) effect(e compare.Edit) (EditEffect, error) {
+	b := s.current()
+	if faults := e.Check(); len(faults) > 0 {
+		return EditEffect{}, say(faults)
+	}
+	out := EditEffect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
+	is := e.Apply(b.Config)
+	after := site.NewTimetable(is, b.ControllerClock)
+	x := compare.Hours(b.Config, is, b.Times(), after, s.now())
+	out.Lines = append(out.Lines, weekly(b, e)...)
+	z := &hours.Zone{Name: "UTC"}
+	if x.Where != 0 {
+		z = b.Zone(x.Where)
+	}
+	if len(out.Lines) == 0 {
+		out.Lines = append(out.Lines, x.Words(z)...)
+	}
+	for i, d := range x.Doors {
+		if i < 50 {
+			out.Doors = append(out.Doors, store.Place{ID: d, Kind: "door", Name: b.Name(d)})
 		}
 	}
-	return k.Period.Valid()
+	out.Count, out.People, out.Gain, out.Lose, out.Days = len(x.Doors), x.People, x.Gain, x.Lose, x.Days
+	if x.First != hours.Never {
+		out.First = z.Time(x.First).Format("Mon 2 Jan 2006 15:04")
+	}
+	return out, nil
+}
+
+// weekly says how the ordinary week of a plan or schedule changes.
+func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
+	if e.Plan != nil {
+		for _, p := range b.Config.Plans {
+			if p.ID == e.Plan.ID {
+				return compare.Plans(p.Pattern, e.Plan.Pattern)
+			}
+		}
+	}
+	if e.Schedule != nil {
+		for _, x := range b.Config.Schedules {
+			if x.ID == e.Schedule.ID {
+				return compare.Weeks(x.Week, e.Schedule.Week)
+			}
+		}
+	}
+	return nil
 }
 
 func (s *Server) hoursRoutes(api huma.API) {
-	huma.Post(api, "/api/hours/read-week", func(_ context.Context, in *struct {
-		Body struct {
-			Text string `json:"text"`
-		}
-	}) (*output[WeekText], error) {
-		w, err := openinghours.ParseWeek(in.Body.Text)
-		if err != nil {
-			return nil, unread(err)
-		}
-		return give(weekText(w), nil)
-	})
-	huma.Post(api, "/api/hours/read-plan", func(_ context.Context, in *struct {
-		Body struct {
-			Text      string     `json:"text"`
-			Otherwise hours.Mode `json:"otherwise"`
-		}
-	}) (*output[PlanText], error) {
-		p, notices, err := openinghours.ParsePlan(in.Body.Text, in.Body.Otherwise)
-		if err != nil {
-			return nil, unread(err)
-		}
-		return give(planText(p, notices), nil)
-	})
-	huma.Post(api, "/api/hours/paint-week", func(_ context.Context, in *struct {
-		Body struct {
-			Week   hours.Week `json:"week"`
-			Stroke *stroke    `json:"stroke,omitempty"`
-			Open   bool       `json:"open" doc:"Paint open, or wipe"`
-		}
-	}) (*output[WeekText], error) {
-		w := in.Body.Week
-		if err := w.Valid(); err != nil {
-			return nil, say(&store.Taken{Field: "week", Words: err.Error()})
-		}
-		if k := in.Body.Stroke; k != nil {
-			if err := k.check(); err != nil {
-				return nil, say(&store.Taken{Field: "stroke", Words: err.Error()})
-			}
-			w = w.Paint(k.Days, k.Period, in.Body.Open)
-		}
-		return give(weekText(w), nil)
-	})
-	huma.Post(api, "/api/hours/paint-plan", func(_ context.Context, in *struct {
-		Body struct {
-			Plan   hours.Pattern `json:"plan"`
-			Stroke *stroke       `json:"stroke,omitempty"`
-			Mode   hours.Mode    `json:"mode"`
-		}
-	}) (*output[PlanText], error) {
-		p := in.Body.Plan
-		if err := p.Valid(); err != nil {
-			return nil, say(&store.Taken{Field: "plan", Words: err.Error()})
-		}
-		if k := in.Body.Stroke; k != nil {
-			if err := k.check(); err != nil {
-				return nil, say(&store.Taken{Field: "stroke", Words: err.Error()})
-			}
-			for _, d := range k.Days {
-				p.Paint(d, hours.Segment{Period: k.Period, Mode: in.Body.Mode})
-			}
-		}
-		return give(planText(p, nil), nil)
-	})
-	s.consequenceRoutes(api)
-}
-
-// Effect is what an edit that is not saved yet would do.
-type Effect struct {
-	Lines []compare.Consequence `json:"lines"`
-	Doors []store.Place         `json:"doors" doc:"The doors it touches"`
-	First string                `json:"first" doc:"When something differs first, in words; empty: not within nine days"`
-}
-
-func (s *Server) consequenceRoutes(api huma.API) {
-	huma.Post(api, "/api/plans/{id}/effect", func(_ context.Context, in *struct {
-		ID   site.ID `path:"id"`
-		Body hours.Pattern
-	}) (*output[Effect], error) {
-		b := s.current()
-		if err := in.Body.Valid(); err != nil {
-			return nil, say(&store.Taken{Field: "week", Words: err.Error()})
-		}
-		e := Effect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
-		for _, p := range b.Config.Plans {
-			if p.ID != in.ID {
-				continue
-			}
-			e.Lines = append(e.Lines, compare.Plans(p.Pattern, in.Body)...)
-			for _, d := range b.Config.Doors {
-				if d.PlanID != p.ID {
-					continue
-				}
-				e.Doors = append(e.Doors, store.Place{ID: d.ID, Kind: "door", Name: d.Name})
-				z := b.Zone(d.ID)
-				if at, ok := compare.FirstDifference(p.Pattern, in.Body, z, s.now()); ok && e.First == "" {
-					e.First = z.Time(at).Format("Mon 2 Jan 15:04")
-				}
-			}
-		}
-		return give(e, nil)
-	})
-	huma.Post(api, "/api/schedules/{id}/effect", func(_ context.Context, in *struct {
-		ID   site.ID `path:"id"`
-		Body hours.Week
-	}) (*output[Effect], error) {
-		b := s.current()
-		if err := in.Body.Valid(); err != nil {
-			return nil, say(&store.Taken{Field: "week", Words: err.Error()})
-		}
-		e := Effect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
-		seen := map[site.ID]bool{}
-		people := map[site.ID]bool{}
-		for _, x := range b.Config.Schedules {
-			if x.ID != in.ID {
-				continue
-			}
-			e.Lines = append(e.Lines, compare.Weeks(x.Week, in.Body)...)
-			for _, l := range b.Config.Levels {
-				for _, entry := range l.Entries {
-					if entry.ScheduleID != x.ID {
-						continue
-					}
-					people[l.ID] = true
-					if !seen[entry.DoorID] {
-						seen[entry.DoorID] = true
-						e.Doors = append(e.Doors, store.Place{ID: entry.DoorID, Kind: "door", Name: b.Name(entry.DoorID)})
-					}
-				}
-			}
-		}
-		n := 0
-		for i := range b.Config.People {
-			for _, g := range b.Config.People[i].Levels {
-				if people[g.LevelID] {
-					n++
-					break
-				}
-			}
-		}
-		if len(e.Lines) > 0 {
-			e.Lines = append(e.Lines, compare.Consequence{Words: fmt.Sprintf("for %s", counted(n, "person", "people"))})
-		}
-		return give(e, nil)
-	})
-}
-
-func counted(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
+	op := func(id, path, words string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: words, Tags: []string{"hours"}}
 	}
-	return fmt.Sprintf("%d %s", n, many)
+	huma.Register(api, op("editSchedule", "/api/hours/schedule", "A schedule under edit after one stroke"), func(_ context.Context, in *struct{ Body ScheduleEdit }) (*output[ScheduleShown], error) {
+		return give(s.editSchedule(in.Body))
+	})
+	huma.Register(api, op("editPlan", "/api/hours/plan", "A plan under edit after one stroke"), func(_ context.Context, in *struct{ Body PlanEdit }) (*output[PlanShown], error) {
+		return give(s.editPlan(in.Body))
+	})
+	huma.Register(api, op("effect", "/api/hours/effect", "What an edit would do"), func(_ context.Context, in *struct{ Body compare.Edit }) (*output[EditEffect], error) {
+		return give(s.effect(in.Body))
+	})
+	huma.Register(api, op("firstCardWords", "/api/hours/first-card", "What a first-card rule does, in words"), func(_ context.Context, in *struct {
+		Body struct {
+			Rule  site.FirstCard `json:"rule"`
+			Start int            `json:"start" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
+		}
+	}) (*output[string], error) {
+		if faults := in.Body.Rule.Check(); len(faults) > 0 {
+			return nil, say(faults)
+		}
+		return give(in.Body.Rule.Words(in.Body.Start), nil)
+	})
+	s.holidayRoutes(api)
+	s.changeRoutes(api)
+	s.findingRoutes(api)
 }

@@ -260,3 +260,10 @@ func (s *Server) SendAll(ctx context.Context, who string) error {
 
 // Reload reads the configuration anew after it was written past the server.
 func (s *Server) Reload(ctx context.Context) error { return s.reload(ctx) }
+
+func counted(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}

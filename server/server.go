@@ -20,6 +20,7 @@ import (
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/prove"
+	"amberkeystone/core/review"
 	"amberkeystone/core/site"
 	"amberkeystone/rack"
 	"amberkeystone/store"
@@ -61,6 +62,10 @@ type Server struct {
 	built   map[site.ID]built // of this version
 	units   map[site.ID]*unit
 	racks   map[string]rack.View // what the rack shows, by serial
+
+	reviewed    []review.Finding
+	reviewedFor *prove.Book
+	reviewedAt  hours.Instant // the hour
 }
 
 // New loads the configuration and begins to hold the links to its controllers. Close ends it.
@@ -137,7 +142,7 @@ func (s *Server) current() *prove.Book {
 	return s.book
 }
 
-// zone lists the offsets of a zone from this year's start on for four years, so that an image holds three
+// zone lists the offsets of a zone from last year's start on through the three years to come, so that an image holds three
 // years at any time and changes for this only at new year.
 func (s *Server) zone(name string) hours.Zone {
 	year := s.Now().UTC().Year()
@@ -152,7 +157,7 @@ func (s *Server) zone(name string) hours.Zone {
 	if err != nil {
 		loc = time.UTC
 	}
-	z = hours.ZoneFrom(loc, hours.At(time.Date(year-1, 12, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z = hours.ZoneFrom(loc, hours.At(time.Date(year-1, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)))
 	z.Name = name
 	s.mu.Lock()
 	s.zones[key] = z
@@ -174,6 +179,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	s.API(g)
 	g.GET("/api/live", s.live)
 	g.GET("/api/site-file", s.siteFile)
+	g.GET("/api/calendars/:name", s.calendarFile)
 	if s.Web != nil {
 		g.NoRoute(s.pages)
 	}

@@ -81,6 +81,14 @@ func restore(ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, rev in
 		return again[site.Controller](ctx, tx, who, e, rev)
 	case "door":
 		return again[site.Door](ctx, tx, who, e, rev)
+	case "holiday type":
+		return again[site.HolidayType](ctx, tx, who, e, rev)
+	case "holiday":
+		return again[site.Holiday](ctx, tx, who, e, rev)
+	case "door set":
+		return again[site.DoorSet](ctx, tx, who, e, rev)
+	case "dated change":
+		return again[site.DatedChange](ctx, tx, who, e, rev)
 	case "schedule":
 		return again[site.Schedule](ctx, tx, who, e, rev)
 	case "plan":
@@ -108,7 +116,7 @@ func again[T any](ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, r
 func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind NOT IN ('settings', 'schedule', 'plan')`); err != nil {
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind NOT IN ('settings', 'schedule', 'plan', 'holiday type')`); err != nil {
 			return err
 		}
 		if n > 0 {
@@ -116,9 +124,13 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 		}
 		_, err := tx.ExecContext(ctx, `DELETE FROM objects`)
 		set := c.Settings
-		err = errors.Join(err, putAll(ctx, tx, who, c.Sites), putAll(ctx, tx, who, c.Floors), putAll(ctx, tx, who, c.Controllers),
-			putAll(ctx, tx, who, c.Plans), putAll(ctx, tx, who, c.Schedules), putAll(ctx, tx, who, c.Doors), putAll(ctx, tx, who, c.Levels),
-			putAll(ctx, tx, who, c.People))
+		// Plans, levels and doors point to each other in a circle, so all are written before any points.
+		for _, pass := range []bool{false, true} {
+			err = errors.Join(err, putAll(ctx, tx, who, c.Sites, pass), putAll(ctx, tx, who, c.Floors, pass), putAll(ctx, tx, who, c.Controllers, pass),
+				putAll(ctx, tx, who, c.Types, pass), putAll(ctx, tx, who, c.Holidays, pass), putAll(ctx, tx, who, c.Plans, pass),
+				putAll(ctx, tx, who, c.Schedules, pass), putAll(ctx, tx, who, c.Doors, pass), putAll(ctx, tx, who, c.Levels, pass),
+				putAll(ctx, tx, who, c.Sets, pass), putAll(ctx, tx, who, c.Changes, pass), putAll(ctx, tx, who, c.People, pass))
+		}
 		if err != nil {
 			return err
 		}
@@ -137,9 +149,16 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 	})
 }
 
-func putAll[T any](ctx context.Context, tx *sqlx.Tx, who string, list []T) error {
+// putAll writes a list in the first pass, and what each of it points to in the second.
+func putAll[T any](ctx context.Context, tx *sqlx.Tx, who string, list []T, points bool) error {
 	for i := range list {
-		if _, err := put(ctx, tx, who, "imported", &list[i], -1); err != nil {
+		var err error
+		if m, id, _ := Describe(&list[i]); points {
+			err = point(ctx, tx, *id, m.Refs)
+		} else {
+			_, err = write(ctx, tx, who, "imported", &list[i], -1)
+		}
+		if err != nil {
 			return err
 		}
 	}

@@ -64,10 +64,19 @@ func Describe(o any) (m Meta, id *site.ID, name string) {
 		return Meta{Kind: "controller", Refs: []site.ID{o.SiteID}}, &o.ID, o.Name
 	case *site.Door:
 		return Meta{Kind: "door", Refs: []site.ID{o.FloorID, o.ControllerID, o.PlanID}}, &o.ID, o.Name
+	case *site.HolidayType:
+		return Meta{Kind: "holiday type"}, &o.ID, o.Name
+	case *site.Holiday:
+		// The same name may stand under several types, as at sites that keep a day in different ways.
+		return Meta{Kind: "holiday", Scope: o.TypeID, Refs: append([]site.ID{o.TypeID}, o.SiteIDs...)}, &o.ID, o.Name
 	case *site.Schedule:
-		return Meta{Kind: "schedule"}, &o.ID, o.Name
+		return Meta{Kind: "schedule", Refs: answered(o.Holidays, func(h site.ScheduleHoliday) site.ID { return h.TypeID })}, &o.ID, o.Name
 	case *site.Plan:
-		return Meta{Kind: "plan"}, &o.ID, o.Name
+		return Meta{Kind: "plan", Refs: planRefs(o)}, &o.ID, o.Name
+	case *site.DoorSet:
+		return Meta{Kind: "door set", Refs: o.DoorIDs}, &o.ID, o.Name
+	case *site.DatedChange:
+		return Meta{Kind: "dated change", Refs: slices.Concat(o.DoorIDs, o.FloorIDs, o.SiteIDs, o.SetIDs)}, &o.ID, o.Name
 	case *site.Level:
 		var refs []site.ID
 		for _, e := range o.Entries {
@@ -82,6 +91,29 @@ func Describe(o any) (m Meta, id *site.ID, name string) {
 		return Meta{Kind: "person", Refs: refs}, &o.ID, o.Name
 	}
 	panic(fmt.Sprintf("store: %T is not part of the configuration", o))
+}
+
+func answered[T any](list []T, id func(T) site.ID) []site.ID {
+	var out []site.ID
+	for _, v := range list {
+		out = append(out, id(v))
+	}
+	return out
+}
+
+// planRefs are the holiday types that a plan answers, and the levels to which segments are limited.
+func planRefs(p *site.Plan) []site.ID {
+	refs := answered(p.Holidays, func(h site.PlanHoliday) site.ID { return h.TypeID })
+	segments := slices.Concat(p.Week[:]...)
+	for _, h := range p.Holidays {
+		segments = append(segments, h.Segments...)
+	}
+	for _, s := range segments {
+		for _, level := range s.Levels {
+			refs = append(refs, site.ID(level))
+		}
+	}
+	return refs
 }
 
 type row struct {
@@ -129,6 +161,16 @@ func fill(o any) {
 	case *site.Plan:
 		for d := range o.Week {
 			o.Week[d] = orEmpty(o.Week[d])
+		}
+	case *site.Holiday:
+		o.SiteIDs = orEmpty(o.SiteIDs)
+	case *site.DoorSet:
+		o.DoorIDs = orEmpty(o.DoorIDs)
+	case *site.DatedChange:
+		o.DoorIDs, o.FloorIDs, o.SiteIDs, o.SetIDs = orEmpty(o.DoorIDs), orEmpty(o.FloorIDs), orEmpty(o.SiteIDs), orEmpty(o.SetIDs)
+	case *site.Door:
+		if o.FirstCard.Who == "" { // written before doors had one
+			o.FirstCard = site.UsualFirstCard()
 		}
 	case *site.Level:
 		o.Entries = orEmpty(o.Entries)
@@ -200,7 +242,31 @@ func Put[T any](ctx context.Context, s *Store, who string, o *T, rev int64) (int
 	return rev, err
 }
 
+// PutMany writes objects in one go: all or none. A new one has revision 0 and gets its ID.
+func PutMany[T any](ctx context.Context, s *Store, who string, list []Versioned[T]) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		for i := range list {
+			rev, err := put(ctx, tx, who, "", &list[i].Value, list[i].Rev)
+			if err != nil {
+				return err
+			}
+			list[i].Rev = rev
+		}
+		return nil
+	})
+}
+
 func put[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, rev int64) (int64, error) {
+	rev, err := write(ctx, tx, who, action, o, rev)
+	if err != nil {
+		return 0, err
+	}
+	m, id, _ := Describe(o)
+	return rev, point(ctx, tx, *id, m.Refs)
+}
+
+// write writes the object and its line of history, but not what it points to.
+func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, rev int64) (int64, error) {
 	m, id, name := Describe(o)
 	if m.Kind == "settings" {
 		if err := tx.GetContext(ctx, id, `SELECT coalesce(min(id), 0) FROM objects WHERE kind = 'settings'`); err != nil {
@@ -240,9 +306,6 @@ func put[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, rev 
 		}
 	}
 	if err != nil {
-		return 0, err
-	}
-	if err := point(ctx, tx, *id, m.Refs); err != nil {
 		return 0, err
 	}
 	if err := side(ctx, tx, o, *id); err != nil {
@@ -414,6 +477,14 @@ func collect(c *site.Config, r row) (err error) {
 		err = push(&c.Controllers, r)
 	case "door":
 		err = push(&c.Doors, r)
+	case "holiday type":
+		err = push(&c.Types, r)
+	case "holiday":
+		err = push(&c.Holidays, r)
+	case "door set":
+		err = push(&c.Sets, r)
+	case "dated change":
+		err = push(&c.Changes, r)
 	case "schedule":
 		err = push(&c.Schedules, r)
 	case "plan":

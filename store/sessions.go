@@ -53,6 +53,6 @@ func (s *Store) EnsureBasics(ctx context.Context) error {
 		if _, err := put(ctx, tx, who, "added", &settings, -1); err != nil {
 			return err
 		}
-		return errors.Join(putAll(ctx, tx, who, schedules), putAll(ctx, tx, who, plans))
+		return errors.Join(putAll(ctx, tx, who, schedules, false), putAll(ctx, tx, who, plans, false), putAll(ctx, tx, who, site.UsualTypes(), false))
 	})
 }

@@ -171,7 +171,7 @@ func hoursCommand() *cobra.Command {
 	c.Flags().StringVar(&door, "door", "", "name of a door")
 	c.Flags().StringVar(&from, "from", "", "first instant, RFC 3339")
 	c.Flags().StringVar(&to, "to", "", "last instant, RFC 3339")
-	c.Flags().StringVar(&zone, "zone", "", "IANA zone for a schedule; the first site's where left out")
+	c.Flags().StringVar(&zone, "zone", "", "IANA zone for a schedule; the first site's where left out (its holidays are the first site's)")
 	for _, f := range []string{"site", "from", "to"} {
 		_ = c.MarkFlagRequired(f) // fails only for a flag that does not exist
 	}
@@ -185,14 +185,9 @@ func periods(b *prove.Book, schedule, door, zone string, from, to hours.Instant)
 		if err != nil {
 			return nil, err
 		}
-		z := b.Zone(id)
-		for _, p := range b.Config.Plans {
-			if p.ID == b.Door(id).PlanID {
-				plan := hours.CompilePlan(p.Pattern)
-				for _, s := range plan.Stretches(z, from, to) {
-					out = append(out, period{z.Time(s.From).Format(time.RFC3339), z.Time(s.To).Format(time.RFC3339), s.Mode.String()})
-				}
-			}
+		line := b.Line(id)
+		for _, s := range line.Stretches(from, to) {
+			out = append(out, period{line.Time(s.From).Format(time.RFC3339), line.Time(s.To).Format(time.RFC3339), s.Mode.String()})
 		}
 		return out, nil
 	}
@@ -208,13 +203,12 @@ func periods(b *prove.Book, schedule, door, zone string, from, to hours.Instant)
 		return nil, fmt.Errorf("--zone %q is not an IANA time zone", zone)
 	}
 	z := hours.ZoneFrom(loc, from.Add(-48*time.Hour), to.Add(2*366*24*time.Hour))
-	for _, s := range b.Config.Schedules {
-		if s.ID == id {
-			week := hours.CompileWeek(s.Week)
-			for _, o := range week.Openings(&z, from, to) {
-				out = append(out, period{From: z.Time(o.From).Format(time.RFC3339), To: z.Time(o.To).Format(time.RFC3339)})
-			}
-		}
+	local := hours.Local{Zone: &z}
+	if len(b.Config.Sites) > 0 {
+		local.Calendar = b.Times().Calendar(b.Config.Sites[0].ID)
+	}
+	for _, o := range b.Times().Schedules[id].Openings(local, from, to) {
+		out = append(out, period{From: z.Time(o.From).Format(time.RFC3339), To: z.Time(o.To).Format(time.RFC3339)})
 	}
 	return out, nil
 }

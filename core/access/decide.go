@@ -1,6 +1,8 @@
 package access
 
 import (
+	"slices"
+
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -44,6 +46,7 @@ type LevelHeld struct {
 // Schedules[Start[d]:Start[d+1]].
 type Level struct {
 	ID        site.ID
+	OpensDay  bool
 	Start     []int32
 	Schedules []int32 // index into Table.Schedules
 }
@@ -59,6 +62,7 @@ type Table struct {
 	Zone      hours.Zone
 	Accepts   []cards.Accepts
 	Doors     []site.Door
+	Calendars []*hours.Calendar // the holidays of Doors[i]
 	Cards     map[CardKey]Card
 	PINs      map[cards.PINHash]PINOwner
 	People    []Person
@@ -83,6 +87,9 @@ type Request struct {
 	HasPIN       bool
 	PIN          cards.PINHash
 	KeypadLocked bool
+	Levels       []int64 // only these count now; none listed: all
+	First        bool    // a first card would be of use
+	Awaiting     bool    // until it has come nobody else enters
 }
 
 // Decision is the answer to a request.
@@ -94,6 +101,7 @@ type Decision struct {
 	Level    site.ID       // the level that grants, or came nearest
 	Schedule site.ID       // its schedule
 	Next     hours.Instant // outside-hours: when it opens next; 0 otherwise
+	Opens    bool          // granted, and this person gives the first card here
 	Trace    Trace
 }
 
@@ -151,6 +159,10 @@ func (t *Table) Decide(q *Request) (d Decision) {
 	}
 	if mode == hours.Barred {
 		d.refuse(DoorBarred, CheckAsks, int64(mode), 0)
+		return d
+	}
+	if q.Awaiting && mode != hours.Free && !t.mayOpen(who, q) {
+		d.refuse(AwaitingFirstCard, CheckFirst, 0, 0)
 		return d
 	}
 	ok, called := t.asked(q, mode, who, &d)
@@ -270,11 +282,35 @@ func (t *Table) asked(q *Request, mode hours.Mode, who int32, d *Decision) (ok, 
 	return true, called
 }
 
+// mayOpen reports whether somebody may give the first card at a door now.
+func (t *Table) mayOpen(who int32, q *Request) bool {
+	if q.Out || t.Doors[q.Door].FirstCard.Who != site.Openers {
+		return true
+	}
+	if who < 0 {
+		return true // what else is wrong says more
+	}
+	w := t.Zone.Wall(q.At)
+	for _, held := range t.People[who].Levels {
+		l := &t.Levels[held.Level]
+		if !l.OpensDay || !held.Span.holds(q.At) {
+			continue
+		}
+		for _, s := range l.Schedules[l.Start[q.Door]:l.Start[q.Door+1]] {
+			if t.Schedules[s].Open(t.Calendars[q.Door], w.Day, w.Minute) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // level looks for a level that covers the door now. Where none does it says which came nearest.
 func (t *Table) level(who int32, q *Request, d *Decision) bool {
 	w := t.Zone.Wall(q.At)
-	var dated, closed bool
-	var datedLevel site.ID
+	var dated, closed, limited bool
+	var datedLevel, limitedLevel site.ID
+	calendar := t.Calendars[q.Door]
 	for _, held := range t.People[who].Levels {
 		l := &t.Levels[held.Level]
 		for _, s := range l.Schedules[l.Start[q.Door]:l.Start[q.Door+1]] {
@@ -283,13 +319,18 @@ func (t *Table) level(who int32, q *Request, d *Decision) bool {
 				continue
 			}
 			schedule := &t.Schedules[s]
-			if schedule.Open(w.Day, w.Minute) {
+			if schedule.Open(calendar, w.Day, w.Minute) {
+				if len(q.Levels) > 0 && !slices.Contains(q.Levels, int64(l.ID)) {
+					limited, limitedLevel = true, l.ID
+					continue
+				}
 				d.Level, d.Schedule, d.Next = l.ID, schedule.ID, 0
 				d.Trace.add(CheckLevel, true, int64(l.ID), 0)
 				d.Trace.add(CheckHours, true, int64(schedule.ID), 0)
+				d.Opens = q.First && !q.Out && t.mayOpen(who, q)
 				return true
 			}
-			next := schedule.Next(&t.Zone, q.At)
+			next := schedule.Next(hours.Local{Zone: &t.Zone, Calendar: calendar}, q.At)
 			if next >= held.Span.Until {
 				next = hours.Never
 			}
@@ -300,6 +341,10 @@ func (t *Table) level(who int32, q *Request, d *Decision) bool {
 		}
 	}
 	switch {
+	case limited:
+		d.Level, d.Schedule, d.Next = limitedLevel, 0, 0
+		d.Trace.add(CheckLevel, true, int64(limitedLevel), 0)
+		d.refuse(SegmentLimit, CheckLimit, int64(limitedLevel), 0)
 	case closed:
 		d.Trace.add(CheckLevel, true, int64(d.Level), 0)
 		d.refuse(OutsideHours, CheckHours, int64(d.Schedule), int64(d.Next))

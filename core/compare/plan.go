@@ -42,19 +42,6 @@ func Weeks(was, is hours.Week) []Consequence {
 	return []Consequence{{duration(d) + " open a week", sign(d)}}
 }
 
-// FirstDifference returns the first instant from a moment on, within nine days, at which two patterns ask
-// different things in a zone.
-func FirstDifference(was, is hours.Pattern, z *hours.Zone, from hours.Instant) (hours.Instant, bool) {
-	a, b := hours.CompilePlan(was), hours.CompilePlan(is)
-	for at := from; at < from+9*86400*1000; at = min(a.Next(z, at), b.Next(z, at)) {
-		x, _ := a.ModeAt(z, at)
-		if y, _ := b.ModeAt(z, at); x != y {
-			return at, true
-		}
-	}
-	return 0, false
-}
-
 func sign(n int) int {
 	switch {
 	case n > 0:

@@ -63,10 +63,45 @@ func (m Mode) AsksCard() bool { return m == Card || m == CardOrPIN || m == CardA
 // AsksPIN reports whether a PIN is part of what the mode asks.
 func (m Mode) AsksPIN() bool { return m == PIN || m == CardOrPIN || m == CardAndPIN }
 
-// Segment is a period of a plan with its mode.
+// Segment is a period of a plan with its mode. A free one may wait for a first card; one that asks for
+// something may be limited to chosen access levels.
 type Segment struct {
 	Period
-	Mode Mode `json:"mode" enum:"free,card,PIN,card or PIN,card and PIN,barred"`
+	Mode   Mode    `json:"mode" enum:"free,card,PIN,card or PIN,card and PIN,barred"`
+	First  bool    `json:"first,omitempty" doc:"Free once a first card has come"`
+	Levels []int64 `json:"levels,omitempty" doc:"Only these access levels count during it; none listed: all"`
+}
+
+// Ask is what a door asks of people: a passage mode, whether it waits for a first card, and which access
+// levels count (none listed: all).
+type Ask struct {
+	Mode   Mode
+	First  bool
+	Levels []int64
+}
+
+// Ask returns what the segment asks.
+func (s Segment) Ask() Ask { return Ask{s.Mode, s.First, s.Levels} }
+
+// Same reports whether two asks are the same.
+func (a Ask) Same(b Ask) bool {
+	return a.Mode == b.Mode && a.First == b.First && slices.Equal(a.Levels, b.Levels)
+}
+
+// Valid says what is wrong with a segment, or nothing.
+func (s Segment) Valid() error {
+	if err := s.Period.Valid(); err != nil {
+		return err
+	}
+	switch {
+	case int(s.Mode) >= len(modeNames):
+		return fmt.Errorf("%s: not a passage mode", s.Period)
+	case s.First && s.Mode != Free:
+		return fmt.Errorf("%s: only a free segment can wait for a first card", s.Period)
+	case len(s.Levels) > 0 && (s.Mode == Free || s.Mode == Barred):
+		return fmt.Errorf("%s: a %s segment asks for nothing, so it cannot be limited to access levels", s.Period, s.Mode)
+	}
+	return nil
 }
 
 // Pattern is the weekly part of a passage plan: segments over a default mode. Segments never overlap, not
@@ -85,9 +120,6 @@ func (p *Pattern) Valid() error {
 		for _, s := range segments {
 			if err := s.Valid(); err != nil {
 				return fmt.Errorf("%s: %w", DayNames[d], err)
-			}
-			if int(s.Mode) >= len(modeNames) {
-				return fmt.Errorf("%s %s: not a passage mode", DayNames[d], s.Period)
 			}
 		}
 	}
@@ -142,7 +174,8 @@ func (p *Pattern) clear(a, b int) {
 				if start >= DayMinutes { // what is left is only the part on the next day
 					day, start = (d+1)%7, start-DayMinutes
 				}
-				out[day] = append(out[day], Segment{Period{start, start + piece[1] - piece[0]}, s.Mode})
+				s.Period = Period{start, start + piece[1] - piece[0]}
+				out[day] = append(out[day], s)
 			}
 		}
 	}
@@ -180,8 +213,8 @@ func (p *Pattern) tidy() {
 		for _, s := range p.Week[d] {
 			n := len(out)
 			switch {
-			case s.Mode == p.Default:
-			case n > 0 && out[n-1].Mode == s.Mode && out[n-1].End == s.Start && s.End <= out[n-1].Start+DayMinutes:
+			case s.Ask().Same(Ask{Mode: p.Default}):
+			case n > 0 && out[n-1].Ask().Same(s.Ask()) && out[n-1].End == s.Start && s.End <= out[n-1].Start+DayMinutes:
 				out[n-1].End = s.End
 			default:
 				out = append(out, s)
@@ -211,69 +244,163 @@ func (p *Pattern) Minutes() [6]int {
 	return n
 }
 
-// Plan is a compiled pattern.
-type Plan struct {
-	def        Mode
-	own, spill [][]Segment // by kind of day; spill holds the tails of the day before, in minutes of this day
+// rowPattern makes a week of which Monday is a day of a holiday type, so that it is painted by the same rules.
+func rowPattern(def Mode, own []Segment) Pattern {
+	p := Pattern{Default: def}
+	for _, s := range own {
+		p.Week[0] = append(p.Week[0], s)
+	}
+	return p
 }
 
-// CompilePlan prepares a pattern for asking.
-func CompilePlan(p Pattern) Plan {
-	c := Plan{def: p.Default, own: make([][]Segment, Weekdays), spill: make([][]Segment, Weekdays)}
-	for d, segments := range p.Week {
+// PaintRow lays a segment over the own segments of a holiday type.
+func PaintRow(def Mode, own []Segment, seg Segment) []Segment {
+	p := rowPattern(def, own)
+	p.Paint(0, seg)
+	return append(p.Week[0], p.Week[1]...)
+}
+
+// ValidRow says what is wrong with the own segments of a holiday type, or nothing.
+func ValidRow(def Mode, own []Segment) error {
+	p := rowPattern(def, own)
+	if err := p.Valid(); err != nil {
+		return fmt.Errorf("%s", strings.TrimPrefix(err.Error(), DayNames[0]+": "))
+	}
+	return nil
+}
+
+// NormalRow returns own segments sorted and joined, without repeats of the default.
+func NormalRow(def Mode, own []Segment) []Segment {
+	p := rowPattern(def, own).Normal()
+	return p.Week[0]
+}
+
+// Source is which part of a plan says what is asked.
+type Source uint8
+
+// The sources, lowest first.
+const (
+	FromDefault Source = iota // nothing is painted there
+	FromWeek                  // a segment of the week
+	FromHoliday               // the answer for the day's holiday type
+)
+
+// piece is a segment of a compiled plan.
+type piece struct {
+	start, end int
+	ask        int // index into asks
+}
+
+// Plan is a compiled pattern.
+type Plan struct {
+	asks       []Ask     // 0 is the default
+	own, spill [][]piece // by kind of day; spill holds the tails of the day before, in minutes of this day
+	answered   []bool    // by holiday type
+}
+
+// CompilePlan prepares a pattern for asking. Rows are the answers by holiday type; a type past their end is as
+// a weekday.
+func CompilePlan(p Pattern, rows ...Row[Segment]) Plan {
+	kinds := Weekdays + len(rows)
+	c := Plan{asks: []Ask{{Mode: p.Default}}, own: make([][]piece, kinds), spill: make([][]piece, kinds), answered: make([]bool, len(rows))}
+	add := func(k int, segments []Segment) {
 		for _, s := range segments {
-			c.own[d] = append(c.own[d], Segment{Period{s.Start, min(s.End, DayMinutes)}, s.Mode})
+			ask := c.intern(s.Ask())
+			c.own[k] = append(c.own[k], piece{s.Start, min(s.End, DayMinutes), ask})
 			if s.End > DayMinutes {
-				c.spill[d] = append(c.spill[d], Segment{Period{0, s.End - DayMinutes}, s.Mode})
+				c.spill[k] = append(c.spill[k], piece{0, s.End - DayMinutes, ask})
 			}
+		}
+	}
+	for d, segments := range p.Week {
+		add(d, segments)
+	}
+	for i, r := range rows {
+		c.answered[i] = r.Answer != AsWeekday
+		if r.Answer == Own {
+			add(Weekdays+i, r.Own)
 		}
 	}
 	return c
 }
 
-// find returns the segment at a minute: yesterday's tail first, since it runs on whatever today is.
-func (p *Plan) find(d Day, minute int) (Segment, bool) {
-	for _, s := range p.spill[kindOf(d-1)] {
-		if minute < s.End {
-			return s, true
+func (p *Plan) intern(a Ask) int {
+	i := slices.IndexFunc(p.asks, a.Same)
+	if i < 0 {
+		i = len(p.asks)
+		p.asks = append(p.asks, a)
+	}
+	return i
+}
+
+func (p *Plan) kinds(c *Calendar, d Day, minute int) (today, yesterday Kind) {
+	if c == nil {
+		return Kind(d.Weekday()), Kind((d - 1).Weekday())
+	}
+	return c.kindOf(d, minute, p.answered), c.kindOf(d-1, DayMinutes-1, p.answered)
+}
+
+// find returns what is asked at a minute: yesterday's tail first, since it runs on whatever today is.
+func (p *Plan) find(c *Calendar, d Day, minute int) (ask int, from Source) {
+	today, yesterday := p.kinds(c, d, minute)
+	for _, s := range p.spill[yesterday] {
+		if minute < s.end {
+			return s.ask, sourceOf(yesterday)
 		}
 	}
-	for _, s := range p.own[kindOf(d)] {
-		if s.Start <= minute && minute < s.End {
-			return s, true
+	for _, s := range p.own[today] {
+		if s.start <= minute && minute < s.end {
+			return s.ask, sourceOf(today)
 		}
 	}
-	return Segment{}, false
-}
-
-// Mode returns what the plan asks at a wall-clock minute, and whether a segment said so (or the default).
-func (p *Plan) Mode(d Day, minute int) (mode Mode, segment bool) {
-	if s, ok := p.find(d, minute); ok {
-		return s.Mode, true
+	if today >= Weekdays {
+		return 0, FromHoliday
 	}
-	return p.def, false
+	return 0, FromDefault
 }
 
-// ModeAt returns what the plan asks at an instant, and whether a segment said so (or the default).
-func (p *Plan) ModeAt(z *Zone, i Instant) (mode Mode, segment bool) {
-	w := z.Wall(i)
-	return p.Mode(w.Day, w.Minute)
+func sourceOf(k Kind) Source {
+	if k >= Weekdays {
+		return FromHoliday
+	}
+	return FromWeek
 }
 
-func (p *Plan) value(d Day, minute int) int {
-	m, _ := p.Mode(d, minute)
-	return int(m)
+// Ask returns what the plan asks at a wall-clock minute, and which part of it says so.
+func (p *Plan) Ask(c *Calendar, d Day, minute int) (Ask, Source) {
+	i, from := p.find(c, d, minute)
+	return p.asks[i], from
 }
 
-func (p *Plan) edge(d Day, minute int) int {
-	e := DayMinutes
-	for _, list := range [...][]Segment{p.spill[kindOf(d-1)], p.own[kindOf(d)]} {
+// AskAt returns what the plan asks at an instant, and which part of it says so.
+func (p *Plan) AskAt(l Local, i Instant) (Ask, Source) {
+	w := l.Wall(i)
+	return p.Ask(l.Calendar, w.Day, w.Minute)
+}
+
+// Default returns the plan's default mode.
+func (p *Plan) Default() Mode { return p.asks[0].Mode }
+
+// Waits reports whether any segment waits for a first card.
+func (p *Plan) Waits() bool {
+	return slices.ContainsFunc(p.asks, func(a Ask) bool { return a.First })
+}
+
+func (p *Plan) value(c *Calendar, d Day, minute int) int {
+	i, _ := p.find(c, d, minute)
+	return i
+}
+
+func (p *Plan) edge(c *Calendar, d Day, minute int) int {
+	e := c.shape(d).edge(minute)
+	today, yesterday := p.kinds(c, d, minute)
+	for _, list := range [...][]piece{p.spill[yesterday], p.own[today]} {
 		for _, s := range list {
-			if s.Start > minute {
-				e = min(e, s.Start)
+			if s.start > minute {
+				e = min(e, s.start)
 			}
-			if s.End > minute {
-				e = min(e, s.End)
+			if s.end > minute {
+				e = min(e, s.end)
 			}
 		}
 	}
@@ -281,69 +408,9 @@ func (p *Plan) edge(d Day, minute int) int {
 }
 
 // Next returns the first instant after i at which the plan asks something else, or Never.
-func (p *Plan) Next(z *Zone, i Instant) Instant { return next(z, p, i) }
-
-// Stretch is a mode that holds over [From, To).
-type Stretch struct {
-	From, To Instant
-	Mode     Mode
-}
-
-// Stretches returns what the plan asks between two instants, in order and without gaps.
-func (p *Plan) Stretches(z *Zone, from, to Instant) []Stretch {
-	var out []Stretch
-	for at := from; at < to; {
-		m, _ := p.ModeAt(z, at)
-		end := min(p.Next(z, at), to)
-		out = append(out, Stretch{at, end, m})
-		at = end
+func (p *Plan) Next(l Local, i Instant) Instant {
+	if len(p.asks) == 1 {
+		return Never
 	}
-	return out
-}
-
-// Openings returns the stretches between two instants at which the schedule is open.
-func (s *Schedule) Openings(z *Zone, from, to Instant) []Stretch {
-	var out []Stretch
-	for at := from; at < to; {
-		end := min(s.Next(z, at), to)
-		if s.OpenAt(z, at) {
-			out = append(out, Stretch{From: at, To: end})
-		}
-		at = end
-	}
-	return out
-}
-
-// Until returns the minute of the day up to which the plan asks the same as at the given one; 1440 at most.
-func (p *Plan) Until(d Day, minute int) int {
-	was := p.value(d, minute)
-	for minute < DayMinutes && p.value(d, minute) == was {
-		minute = p.edge(d, minute)
-	}
-	return minute
-}
-
-// Paint opens or closes a period on some days, cutting away what was there, tails past midnight included.
-// It paints by way of a plan: open is free over barred.
-func (w Week) Paint(days []int, period Period, open bool) Week {
-	p := Pattern{Default: Barred}
-	for d, periods := range w {
-		for _, t := range periods {
-			p.Paint(d, Segment{t, Free})
-		}
-	}
-	mode := Barred
-	if open {
-		mode = Free
-	}
-	for _, d := range days {
-		p.Paint(d, Segment{period, mode})
-	}
-	var out Week
-	for d, segments := range p.Week {
-		for _, s := range segments {
-			out[d] = append(out[d], s.Period)
-		}
-	}
-	return out
+	return next(l, p, i)
 }

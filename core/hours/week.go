@@ -100,11 +100,7 @@ func (w Week) Minutes() int {
 	s := CompileWeek(w)
 	n := 0
 	for d := range Day(7) {
-		m := s.mask(mondayZero + d)
-		n += m.count()
+		n += s.MinutesOn(nil, d)
 	}
 	return n
 }
-
-// mondayZero is a Monday: 1970-01-05.
-const mondayZero = Day(4)

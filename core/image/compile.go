@@ -12,7 +12,7 @@ type Compiled struct {
 	*access.Table
 	Settings site.Settings
 	PINKey   []byte
-	Plans    []hours.Plan // of Doors[i]
+	Lines    []*hours.Timeline // what Doors[i] ask
 }
 
 // Compile prepares an image. People who hold the same levels on the same dates share one list.
@@ -26,19 +26,19 @@ func (im *Image) Compile() *Compiled {
 	for _, f := range im.Settings.Cards {
 		t.Accepts = append(t.Accepts, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
 	}
-	plans := map[site.ID]hours.Plan{}
-	for _, p := range im.Plans {
-		plans[p.ID] = hours.CompilePlan(p.Pattern)
-	}
+	times := site.NewTimetable(&site.Config{
+		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules, Changes: im.Changes, Doors: im.Doors,
+	}, func(site.ID) *hours.Zone { return &t.Zone })
 	door := map[site.ID]int{}
 	for i, d := range im.Doors {
 		door[d.ID] = i
-		c.Plans = append(c.Plans, plans[d.PlanID])
+		line := times.Door(d.ID)
+		c.Lines, t.Calendars = append(c.Lines, line), append(t.Calendars, line.Calendar)
 	}
 	schedule := map[site.ID]int32{}
 	for i, s := range im.Schedules {
 		schedule[s.ID] = int32(i)
-		t.Schedules = append(t.Schedules, access.Schedule{ID: s.ID, Schedule: hours.CompileWeek(s.Week)})
+		t.Schedules = append(t.Schedules, access.Schedule{ID: s.ID, Schedule: *times.Schedules[s.ID]})
 	}
 	level := map[site.ID]int32{}
 	for i, l := range im.Levels {
@@ -69,7 +69,7 @@ func (im *Image) Compile() *Compiled {
 
 // compileLevel lays the entries out by door; counting first makes it one pass over the doors.
 func compileLevel(l site.Level, door map[site.ID]int, schedule map[site.ID]int32, doors int) access.Level {
-	out := access.Level{ID: l.ID, Start: make([]int32, doors+1), Schedules: make([]int32, len(l.Entries))}
+	out := access.Level{ID: l.ID, OpensDay: l.OpensDay, Start: make([]int32, doors+1), Schedules: make([]int32, len(l.Entries))}
 	for _, e := range l.Entries {
 		out.Start[door[e.DoorID]+1]++
 	}

@@ -22,7 +22,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,plan,schedule,level,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,holiday type,holiday,plan,schedule,dated change,level,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -45,8 +45,11 @@ func Diff(old, new *Image, names Names) []Change {
 		out = append(out, Change{"settings", words})
 	}
 	out = append(out, diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names))...)
-	out = append(out, diffLists("plan", old.Plans, new.Plans, func(p Plan) site.ID { return p.ID }, names, plain[Plan]("asks for other things at other hours"))...)
-	out = append(out, diffLists("schedule", old.Schedules, new.Schedules, func(s Schedule) site.ID { return s.ID }, names, plain[Schedule]("has other hours"))...)
+	out = append(out, diffLists("plan", old.Plans, new.Plans, func(p site.Plan) site.ID { return p.ID }, names, plain[site.Plan]("asks for other things at other hours"))...)
+	out = append(out, diffLists("schedule", old.Schedules, new.Schedules, func(s site.Schedule) site.ID { return s.ID }, names, plain[site.Schedule]("has other hours"))...)
+	out = append(out, diffLists("holiday type", old.Types, new.Types, func(t site.HolidayType) site.ID { return t.ID }, names, plain[site.HolidayType]("means something else"))...)
+	out = append(out, diffLists("holiday", old.Holidays, new.Holidays, func(h site.Holiday) site.ID { return h.ID }, names, plain[site.Holiday]("has other dates, type or hours"))...)
+	out = append(out, diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names, plain[site.DatedChange]("has other doors, dates or another mode"))...)
 	out = append(out, diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
 	out = append(out, diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
 	return out
@@ -104,6 +107,12 @@ func doorWords(names Names) func(a, b site.Door) string {
 				w = append(w, fmt.Sprintf("%s %d s, was %d s", f.what, f.b, f.a))
 			}
 		}
+		if a.FirstCard != b.FirstCard {
+			w = append(w, "first card")
+		}
+		if a.FloorID != b.FloorID {
+			w = append(w, "site or floor")
+		}
 		if a.In != b.In || a.Out != b.Out {
 			w = append(w, "readers")
 		}
@@ -137,6 +146,9 @@ func levelWords(names Names) func(a, b site.Level) string {
 			if !slices.Contains(b.Entries, e) {
 				w = append(w, fmt.Sprintf("no longer opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)))
 			}
+		}
+		if a.OpensDay != b.OpensDay {
+			w = append(w, map[bool]string{true: "opens the day", false: "no longer opens the day"}[b.OpensDay])
 		}
 		return strings.Join(w, ", ")
 	}

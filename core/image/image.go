@@ -16,33 +16,25 @@ import (
 )
 
 // Version is the layout of an image; a controller refuses one it does not know.
-const Version = 1
+const Version = 2
 
 // Image is what one controller holds. It names nobody: people are numbers, so a change of name changes
 // nothing. Lists are sorted, so equal images have equal bytes.
 type Image struct {
-	Version    int           `json:"version"`
-	Controller site.ID       `json:"controller"`
-	Zone       hours.Zone    `json:"zone"`
-	Settings   site.Settings `json:"settings"`
-	PINKey     []byte        `json:"pinKey"`
-	Doors      []site.Door   `json:"doors"` // by port
-	Plans      []Plan        `json:"plans"`
-	Schedules  []Schedule    `json:"schedules"`
-	Levels     []site.Level  `json:"levels"`
-	People     []Person      `json:"people"`
-}
-
-// Plan is a passage plan without its name.
-type Plan struct {
-	ID site.ID `json:"id"`
-	hours.Pattern
-}
-
-// Schedule is a schedule without its name.
-type Schedule struct {
-	ID   site.ID    `json:"id"`
-	Week hours.Week `json:"week"`
+	Version    int                `json:"version"`
+	Controller site.ID            `json:"controller"`
+	Zone       hours.Zone         `json:"zone"`
+	Settings   site.Settings      `json:"settings"`
+	PINKey     []byte             `json:"pinKey"`
+	Floors     []site.Floor       `json:"floors"` // only which site each is in
+	Doors      []site.Door        `json:"doors"`  // by port
+	Types      []site.HolidayType `json:"types"`
+	Holidays   []site.Holiday     `json:"holidays"`
+	Plans      []site.Plan        `json:"plans"`
+	Schedules  []site.Schedule    `json:"schedules"`
+	Changes    []site.DatedChange `json:"changes"` // for its own doors only
+	Levels     []site.Level       `json:"levels"`
+	People     []Person           `json:"people"`
 }
 
 // Person is what a controller knows of a person.
@@ -73,12 +65,13 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 			continue
 		}
 		doors[d.ID], plans[d.PlanID] = true, true
-		d.Name, d.Outside, d.Inside, d.FloorID = "", "", "", 0
+		d.Name, d.Outside, d.Inside = "", "", ""
 		im.Doors = append(im.Doors, d)
 	}
 	slices.SortFunc(im.Doors, func(a, b site.Door) int { return a.Port - b.Port })
+	im.times(c)
 	for _, l := range c.Levels {
-		kept := site.Level{ID: l.ID}
+		kept := site.Level{ID: l.ID, OpensDay: l.OpensDay}
 		for _, e := range l.Entries {
 			if doors[e.DoorID] {
 				kept.Entries = append(kept.Entries, e)
@@ -96,12 +89,12 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 	}
 	for _, p := range c.Plans {
 		if plans[p.ID] {
-			im.Plans = append(im.Plans, Plan{p.ID, p.Pattern.Normal()})
+			im.Plans = append(im.Plans, normalPlan(p))
 		}
 	}
 	for _, s := range c.Schedules {
 		if schedules[s.ID] {
-			im.Schedules = append(im.Schedules, Schedule{s.ID, s.Week.Normal()})
+			im.Schedules = append(im.Schedules, normalSchedule(s))
 		}
 	}
 	for i := range c.People {
@@ -110,6 +103,75 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 		}
 	}
 	return im
+}
+
+// times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the
+// floors only the site counts, so one stands for all of a site.
+func (im *Image) times(c *site.Config) {
+	floorOf, siteOf := map[site.ID]site.ID{}, map[site.ID]site.ID{}
+	for _, f := range c.Floors {
+		siteOf[f.ID] = f.SiteID
+		if floorOf[f.SiteID] == 0 {
+			floorOf[f.SiteID] = f.ID
+		}
+	}
+	mine, sites := map[site.ID]bool{}, map[site.ID]bool{}
+	for i := range im.Doors {
+		d := &im.Doors[i]
+		s := siteOf[d.FloorID]
+		d.FloorID = floorOf[s]
+		mine[d.ID] = true
+		if !sites[s] && s != 0 {
+			sites[s] = true
+			im.Floors = append(im.Floors, site.Floor{ID: d.FloorID, SiteID: s})
+		}
+	}
+	slices.SortFunc(im.Floors, func(a, b site.Floor) int { return cmp.Compare(a.ID, b.ID) })
+	for _, t := range c.Types {
+		t.Name = ""
+		im.Types = append(im.Types, t)
+	}
+	for _, h := range c.Holidays {
+		if len(h.SiteIDs) > 0 {
+			h.SiteIDs = slices.DeleteFunc(slices.Clone(h.SiteIDs), func(s site.ID) bool { return !sites[s] })
+			if len(h.SiteIDs) == 0 {
+				continue
+			}
+			slices.Sort(h.SiteIDs)
+		}
+		h.Name = ""
+		im.Holidays = append(im.Holidays, h)
+	}
+	for _, x := range c.Changes {
+		kept := x
+		kept.Name, kept.FloorIDs, kept.SiteIDs, kept.SetIDs, kept.DoorIDs = "", nil, nil, nil, nil
+		for _, d := range x.Doors(c) {
+			if mine[d] {
+				kept.DoorIDs = append(kept.DoorIDs, d)
+			}
+		}
+		if len(kept.DoorIDs) > 0 {
+			slices.Sort(kept.DoorIDs)
+			im.Changes = append(im.Changes, kept)
+		}
+	}
+}
+
+func normalPlan(p site.Plan) site.Plan {
+	p = p.Normal()
+	p.Name = ""
+	slices.SortFunc(p.Holidays, func(a, b site.PlanHoliday) int { return cmp.Compare(a.TypeID, b.TypeID) })
+	return p
+}
+
+func normalSchedule(s site.Schedule) site.Schedule {
+	s.Name, s.Week = "", s.Week.Normal()
+	s.Holidays = slices.Clone(s.Holidays)
+	for i := range s.Holidays {
+		s.Holidays[i].Periods = hours.Week{s.Holidays[i].Periods}.Normal()[0]
+	}
+	slices.SortFunc(s.Holidays, func(a, b site.ScheduleHoliday) int { return cmp.Compare(a.TypeID, b.TypeID) })
+	return s
 }
 
 func person(p *site.Person, levels map[site.ID]bool) (Person, bool) {
@@ -155,20 +217,27 @@ func (im *Image) check() error {
 	doors, plans, schedules, levels := map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}
 	for _, p := range im.Plans {
 		plans[p.ID] = true
-		if err := p.Pattern.Valid(); err != nil {
-			return fmt.Errorf("image: plan %d: %w", p.ID, err)
+		p.Name = "-"
+		if faults := p.Check(); len(faults) > 0 {
+			return fmt.Errorf("image: plan %d: %w", p.ID, faults)
 		}
 	}
 	for _, s := range im.Schedules {
 		schedules[s.ID] = true
-		if err := s.Week.Valid(); err != nil {
-			return fmt.Errorf("image: schedule %d: %w", s.ID, err)
+		s.Name = "-" // images leave names out, and Check wants one
+		if faults := s.Check(); len(faults) > 0 {
+			return fmt.Errorf("image: schedule %d: %w", s.ID, faults)
 		}
 	}
 	for _, d := range im.Doors {
 		doors[d.ID] = true
 		if !plans[d.PlanID] {
 			return fmt.Errorf("image: door %d follows plan %d, which is not in it", d.ID, d.PlanID)
+		}
+	}
+	for _, h := range im.Holidays {
+		if field, words := h.Valid(); field != "" {
+			return fmt.Errorf("image: holiday %d: %s: %s", h.ID, field, words)
 		}
 	}
 	for _, l := range im.Levels {

@@ -9,49 +9,8 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/site"
+	"amberkeystone/core/internal/largesite"
 )
-
-// large is the site of the design's section 8: 2,000 doors × 100,000 people × 500 levels on one controller.
-func large() *site.Config {
-	r := rand.New(rand.NewPCG(1, 2))
-	c := &site.Config{Settings: site.DefaultSettings()}
-	for i := range 30 {
-		var w hours.Week
-		for d := range w {
-			start := r.IntN(1200)
-			w[d] = []hours.Period{{Start: start, End: start + 300 + r.IntN(600)}}
-		}
-		c.Schedules = append(c.Schedules, site.Schedule{ID: site.ID(100 + i), Week: w})
-	}
-	for i := range 20 {
-		p := hours.Pattern{}
-		for d := range 7 {
-			p.Paint(d, hours.Segment{Period: hours.Period{Start: 420 + i, End: 1080 + i}, Mode: hours.Modes[1+i%5]})
-		}
-		c.Plans = append(c.Plans, site.Plan{ID: site.ID(200 + i), Pattern: p})
-	}
-	for i := range 2000 {
-		d := site.Door{ID: site.ID(1000 + i), Port: i + 1, ControllerID: 9, PlanID: site.ID(200 + i%20), Hardware: site.UsualHardware()}
-		d.In.Keypad = true
-		c.Doors = append(c.Doors, d)
-	}
-	for i := range 500 {
-		l := site.Level{ID: site.ID(10000 + i)}
-		for range 40 {
-			l.Entries = append(l.Entries, site.Entry{DoorID: site.ID(1000 + r.IntN(2000)), ScheduleID: site.ID(100 + r.IntN(30))})
-		}
-		c.Levels = append(c.Levels, l)
-	}
-	for i := range 100000 {
-		p := site.Person{ID: site.ID(100000 + i), Cards: []site.CardHeld{{Format: "26-bit", Facility: uint64(i >> 16), Number: uint64(i & 0xffff), Status: site.Active}}}
-		for range 3 {
-			p.Levels = append(p.Levels, site.Grant{LevelID: site.ID(10000 + r.IntN(500))})
-		}
-		c.People = append(c.People, p)
-	}
-	return c
-}
 
 func halifax(b *testing.B) hours.Zone {
 	loc, err := time.LoadLocation("America/Halifax")
@@ -62,7 +21,7 @@ func halifax(b *testing.B) hours.Zone {
 }
 
 func BenchmarkLargeSite(b *testing.B) {
-	config, zone := large(), halifax(b)
+	config, zone := largesite.Config(), halifax(b)
 	var im *image.Image
 	b.Run("build", func(b *testing.B) {
 		for b.Loop() {
@@ -128,7 +87,7 @@ func BenchmarkLargeSite(b *testing.B) {
 		for b.Loop() {
 			n := 0
 			for i := range 1000 {
-				n += len(c.Plans[i].Stretches(&c.Zone, from, to))
+				n += len(c.Lines[i].Stretches(from, to))
 			}
 			if n == 0 {
 				b.Fatal("nothing")

@@ -37,12 +37,14 @@ const (
 	HeldWarning
 	HeldOpen
 	HeldEnded
+	FirstCard
 )
 
 var kindCodes = [...]string{
 	"", "started", "image-loaded", "clock-set", "network-lost", "network-back", "mode", "granted", "refused",
 	"awaiting-pin", "keypad-locked", "duress", "opened", "opened-alone", "closed", "entered", "not-taken",
 	"exit-request", "forced", "forced-ended", "held-warning", "held-open", "held-ended",
+	"first-card",
 }
 
 // String returns the code of the kind, such as held-open.
@@ -86,6 +88,11 @@ type Event struct {
 	Person site.ID       `json:"person,omitempty"`
 	Reason access.Reason `json:"reason,omitempty"`
 	Mode   hours.Mode    `json:"mode"` // what the door asked
+
+	// Of what a door asks now.
+	Waits  bool        `json:"waits,omitempty"` // for its first card
+	Layer  hours.Layer `json:"layer,omitempty"`
+	Change site.ID     `json:"change,omitempty"` // the dated change that decides
 
 	// Of a read.
 	Bits     string         `json:"bits,omitempty"`

@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/door"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
+	"amberkeystone/core/rules"
 	"amberkeystone/core/site"
 )
 
@@ -48,6 +49,8 @@ type state struct {
 	door.Door
 	mode      hours.Mode
 	modeUntil hours.Instant
+	waits     bool // for its first card
+	first     rules.FirstCard
 	sides     [2]side
 }
 
@@ -207,15 +210,29 @@ func (p *Panel) reschedule(i int) {
 // setMode works out what a door asks and until when.
 func (p *Panel) setMode(i int, now hours.Instant, say bool) {
 	d := &p.doors[i]
-	plan := &p.c.Plans[i]
-	mode, _ := plan.ModeAt(&p.c.Zone, now)
-	say = say || mode != d.mode
-	d.mode, d.modeUntil = mode, plan.Next(&p.c.Zone, now)
+	a := p.asked(i, now)
+	say = say || a.Mode != d.mode || a.Waits != d.waits
+	d.mode, d.modeUntil, d.waits = a.Mode, a.Until, a.Waits
 	if say {
-		p.emit(Event{At: now, Kind: ModeNow, Door: d.Config.ID, Mode: mode, Next: known(d.modeUntil)})
+		p.emit(Event{At: now, Kind: ModeNow, Door: d.Config.ID, Mode: a.Mode, Waits: a.Waits, Layer: a.Layer, Change: site.ID(a.Change), Next: known(d.modeUntil)})
 	}
-	d.SetFree(now, mode == hours.Free)
+	d.SetFree(now, a.Mode == hours.Free)
 	p.drain(i)
+}
+
+func (p *Panel) asked(i int, now hours.Instant) rules.Asked {
+	d := &p.doors[i]
+	return d.first.Ask(p.c.Lines[i], &d.Config.FirstCard, now)
+}
+
+// firstCard takes note of somebody who may give the first card; the door may go free by it.
+func (p *Panel) firstCard(i int, now hours.Instant, who site.ID) {
+	d := &p.doors[i]
+	if !d.first.Given(p.c.Lines[i], &d.Config.FirstCard, now) {
+		return
+	}
+	p.emit(Event{At: now, Kind: FirstCard, Door: d.Config.ID, Person: who, Mode: d.mode})
+	p.setMode(i, now, false)
 }
 
 // known writes "never" as 0, which reads as nothing in a log.
@@ -248,6 +265,7 @@ func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
 	for i := range p.doors {
 		d := &p.doors[i]
 		d.Shift(by)
+		d.first.Shift(by)
 		for s := range d.sides {
 			sd := &d.sides[s]
 			for _, t := range [...]*hours.Instant{&sd.deadline, &sd.lockedUntil, &sd.lastAt} {
@@ -330,7 +348,8 @@ func (p *Panel) timeout(i int, now hours.Instant, out bool) {
 func (p *Panel) decide(i int, q access.Request) {
 	d := &p.doors[i]
 	sd := &d.sides[index(q.Out)]
-	q.Mode = d.mode
+	a := p.asked(i, q.At)
+	q.Mode, q.Levels, q.First, q.Awaiting = d.mode, a.Levels, a.Useful, a.Awaiting
 	q.KeypadLocked = q.At < sd.lockedUntil
 	answer := p.c.Decide(&q)
 	reader := d.Config.In
@@ -346,6 +365,9 @@ func (p *Panel) decide(i int, q access.Request) {
 		}
 		p.feedback(i, q.Out, ShowGranted)
 		d.Grant(q.At, answer.Person, answer.Extended)
+		if answer.Opens {
+			p.firstCard(i, q.At, answer.Person)
+		}
 	case answer.Reason == access.NeedPIN && q.HasCard && reader.Keypad:
 		if q.KeypadLocked {
 			answer.Reason = access.KeypadLocked
@@ -410,6 +432,7 @@ type DoorState struct {
 	Released bool          `json:"released"`
 	Open     bool          `json:"open"`
 	Alarm    string        `json:"alarm,omitempty"`
+	Waits    bool          `json:"waits,omitempty"` // for its first card
 }
 
 // Doors returns the state of every door.
@@ -417,7 +440,7 @@ func (p *Panel) Doors() []DoorState {
 	out := make([]DoorState, len(p.doors))
 	for i := range p.doors {
 		d := &p.doors[i]
-		out[i] = DoorState{Port: d.Config.Port, Door: d.Config.ID, Mode: d.mode, Released: d.Released(), Open: d.Open()}
+		out[i] = DoorState{Port: d.Config.Port, Door: d.Config.ID, Mode: d.mode, Released: d.Released(), Open: d.Open(), Waits: d.waits}
 		out[i].Until = known(d.modeUntil)
 		if k := d.Alarm(); k != 0 {
 			out[i].Alarm = fromDoor[k].String()

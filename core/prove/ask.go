@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/rules"
 	"amberkeystone/core/site"
 )
 
@@ -43,7 +44,9 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 			q.Door = i
 		}
 	}
-	q.Mode, _ = c.Plans[q.Door].ModeAt(&zone, at)
+	var first rules.FirstCard // as if none had come yet
+	a := first.Ask(c.Lines[q.Door], &c.Doors[q.Door].FirstCard, at)
+	q.Mode, q.Levels, q.Awaiting = a.Mode, a.Levels, a.Awaiting
 	with := b.present(p, q.Mode, &q)
 	if with == "" {
 		return Answer{Reason: access.CardUnknown, Words: p.Name + " has neither card nor PIN", With: "nothing", Mode: q.Mode,

@@ -23,14 +23,18 @@ type Book struct {
 	schedules map[site.ID]*site.Schedule
 	plans     map[site.ID]*site.Plan
 	people    map[site.ID]*site.Person
-	zones     map[site.ID]hours.Zone
+	zones     map[site.ID]*hours.Zone
+	times     *site.Timetable
 }
 
 // NewBook indexes a configuration. Zones are those of the controllers, by their ID.
 func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 	b := &Book{
 		Config: c, names: image.Names{}, doors: map[site.ID]*site.Door{}, schedules: map[site.ID]*site.Schedule{},
-		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: zones,
+		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: make(map[site.ID]*hours.Zone, len(zones)),
+	}
+	for id, z := range zones {
+		b.zones[id] = &z
 	}
 	for i := range c.Doors {
 		b.doors[c.Doors[i].ID], b.names[c.Doors[i].ID] = &c.Doors[i], c.Doors[i].Name
@@ -50,6 +54,19 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 	for _, x := range c.Controllers {
 		b.names[x.ID] = x.Name
 	}
+	for _, t := range c.Types {
+		b.names[t.ID] = t.Name
+	}
+	for _, h := range c.Holidays {
+		b.names[h.ID] = h.Name
+	}
+	for _, x := range c.Changes {
+		b.names[x.ID] = x.Name
+	}
+	for _, x := range c.Sets {
+		b.names[x.ID] = x.Name
+	}
+	b.times = site.NewTimetable(c, b.ControllerClock)
 	return b
 }
 
@@ -70,8 +87,15 @@ func (b *Book) Door(id site.ID) *site.Door { return b.doors[id] }
 // Zone returns the zone of a door's controller.
 func (b *Book) Zone(door site.ID) *hours.Zone {
 	if d := b.doors[door]; d != nil {
-		z := b.zones[d.ControllerID]
-		return &z
+		return b.ControllerClock(d.ControllerID)
+	}
+	return &hours.Zone{Name: "UTC"}
+}
+
+// ControllerClock returns the zone of a controller.
+func (b *Book) ControllerClock(id site.ID) *hours.Zone {
+	if z := b.zones[id]; z != nil {
+		return z
 	}
 	return &hours.Zone{Name: "UTC"}
 }
@@ -156,11 +180,27 @@ func (b *Book) check(e *panel.Event, c access.Check, z *hours.Zone) (name, words
 		if c.OK {
 			return "Hours", b.Name(site.ID(c.A)) + " is open"
 		}
-		return "Hours", fmt.Sprintf("%s: %s; it is %s", b.Name(site.ID(c.A)), b.today(site.ID(c.A), z, e.At), now)
+		return "Hours", fmt.Sprintf("%s: %s; it is %s", b.Name(site.ID(c.A)), b.today(site.ID(c.A), e.Door, z, e.At), now)
+	case access.CheckFirst:
+		return "First card", "has not come yet; until then nobody else enters"
+	case access.CheckLimit:
+		return "Segment", b.Name(site.ID(c.A)) + " does not count at this hour" + b.onlyWords(e)
 	case access.CheckDates:
 		return "Dates", b.Name(site.ID(c.A)) + " is not in force on this day"
 	}
 	return "Check", fmt.Sprint(c.Kind)
+}
+
+// onlyWords names the levels to which the hour of an event is limited.
+func (b *Book) onlyWords(e *panel.Event) string {
+	line := b.times.Door(e.Door)
+	if line == nil {
+		return ""
+	}
+	if m := line.At(e.At); len(m.Levels) > 0 {
+		return "; only " + b.levelNames(m.Levels)
+	}
+	return ""
 }
 
 func (b *Book) accepts() []cards.Accepts {
@@ -172,14 +212,25 @@ func (b *Book) accepts() []cards.Accepts {
 }
 
 func (b *Book) asks(e *panel.Event, mode hours.Mode, z *hours.Zone) string {
-	if p, words := b.plan(e.Door), mode.String(); p != nil {
-		compiled := hours.CompilePlan(p.Pattern)
-		if next := compiled.Next(z, e.At); next != hours.Never {
-			return fmt.Sprintf("%s (%s, until %s)", words, p.Name, shortStamp(z, e.At, next))
-		}
-		return fmt.Sprintf("%s (%s, at all hours)", words, p.Name)
+	p, line := b.plan(e.Door), b.times.Door(e.Door)
+	if p == nil {
+		return mode.String()
 	}
-	return mode.String()
+	m, words, who := line.At(e.At), mode.String(), p.Name
+	switch m.Layer {
+	case hours.DatedChange:
+		who = b.Name(site.ID(m.Change))
+	case hours.PlanHoliday:
+		who += b.because(e.Door, line, m, e.At)
+		who = strings.ReplaceAll(who, "**", "")
+	}
+	if m.First {
+		who += ", after a first card"
+	}
+	if next := line.Next(e.At); next != hours.Never {
+		return fmt.Sprintf("%s (%s, until %s)", words, who, shortStamp(z, e.At, next))
+	}
+	return fmt.Sprintf("%s (%s, at all hours)", words, who)
 }
 
 func (b *Book) plan(door site.ID) *site.Plan {
@@ -223,21 +274,25 @@ func (b *Book) whenWrong(r access.Reason, c access.Check, z *hours.Zone) string 
 	return ""
 }
 
-// today lists a schedule's periods of the day.
-func (b *Book) today(id site.ID, z *hours.Zone, at hours.Instant) string {
-	s := b.schedules[id]
+// today lists the hours of a schedule on the day of an instant, at a door.
+func (b *Book) today(id, door site.ID, z *hours.Zone, at hours.Instant) string {
+	s := b.times.Schedules[id]
 	if s == nil {
 		return "unknown hours"
 	}
 	day := z.Wall(at).Day
 	name := z.Time(at).Format("Mon")
-	periods := s.Week.Normal()[day.Weekday()]
-	if len(periods) == 0 {
-		return "closed on " + name
+	if list := b.times.Holidays(b.times.Site(door), day); len(list) > 0 {
+		name += " (" + list[0].Name + ")"
 	}
 	var list []string
-	for _, p := range periods {
-		list = append(list, p.String())
+	local := hours.Local{Zone: z, Calendar: b.times.Calendar(b.times.Site(door))}
+	begin, end := z.Resolve(day, 0), z.Resolve(day+1, 0)
+	for _, o := range s.Openings(local, begin, end) {
+		list = append(list, clock(z, o.From)+"-"+strings.Replace(clock(z, o.To), "00:00", "24:00", 1))
+	}
+	if len(list) == 0 {
+		return "closed on " + name
 	}
 	return name + " " + strings.Join(list, ", ")
 }
@@ -254,6 +309,9 @@ func (b *Book) Headline(e *panel.Event) string {
 	case panel.Refused:
 		return "Refused: " + e.Reason.Words()
 	case panel.ModeNow:
+		if e.Waits {
+			return "Waits for its first card"
+		}
 		return "Asks now: " + e.Mode.String()
 	case panel.ClockSet:
 		return "Clock moved " + movedWords(e.Note)
@@ -289,6 +347,7 @@ var headlines = map[panel.Kind]string{
 	panel.Entered: "Went through", panel.NotTaken: "Granted, but not opened", panel.ExitRequest: "Exit request",
 	panel.Forced: "Door forced", panel.ForcedEnded: "Forced door closed", panel.HeldWarning: "Held open soon",
 	panel.HeldOpen: "Door held open", panel.HeldEnded: "Held-open ended",
+	panel.FirstCard: "First card: opens the day",
 }
 
 // Mend says what would have to change for a refused read to be granted; nothing for other events.
@@ -320,6 +379,10 @@ func (b *Book) Mend(e *panel.Event) string {
 		return "Wait until the keypad works again."
 	case access.DoorBarred:
 		return "Wait until the door is no longer barred, or change its passage plan."
+	case access.AwaitingFirstCard:
+		return "Let somebody whose level opens the day come in first, or let others in before in the door's first-card rule."
+	case access.SegmentLimit:
+		return "Give " + who + " one of the levels that count at this hour, or take the limit off the plan's segment."
 	case access.NeedPIN:
 		return "Type a PIN as well; if there is no keypad, fit one or choose a plan without PIN for " + door + "."
 	case access.NeedCard:
@@ -382,10 +445,17 @@ func (b *Book) Detail(e *panel.Event) string {
 	case panel.Forced:
 		return "opened with no grant, no exit request"
 	case panel.ModeNow:
+		words := "at all hours"
 		if e.Next != 0 {
-			return "until " + shortStamp(z, e.At, e.Next)
+			words = "until " + shortStamp(z, e.At, e.Next)
 		}
-		return "at all hours"
+		if e.Change != 0 {
+			words += ", for " + b.Name(e.Change)
+		}
+		if e.Waits {
+			words = e.Mode.String() + " is needed, " + words
+		}
+		return words
 	case panel.Opened:
 		if e.Person != 0 {
 			return "by " + b.Name(e.Person)

@@ -1,9 +1,9 @@
 package prove
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -14,18 +14,26 @@ type Layer struct {
 	Name    string `json:"name"`
 	Words   string `json:"words"`
 	Decides bool   `json:"decides"`
+	Next    bool   `json:"next" doc:"It will decide soon"`
 }
 
 // Now is what a door does at a moment, and next.
 type Now struct {
 	Sentence string        `json:"sentence" doc:"Words in **stars** matter most"`
 	Mode     hours.Mode    `json:"mode"`
+	Waits    bool          `json:"waits" doc:"It would be free, and waits for a first card"`
 	Until    hours.Instant `json:"until" doc:"Unix milliseconds; 0 is for ever"`
 	Layers   []Layer       `json:"layers"`
 }
 
+// Live is what a controller says of a door now; it alone knows whether a first card has come.
+type Live struct {
+	Mode  hours.Mode
+	Waits bool
+}
+
 var modePhrases = map[hours.Mode]string{
-	hours.Free: "The door is **free**: anybody may pass", hours.Card: "A **card** is needed", hours.PIN: "A **PIN** is needed",
+	hours.Free: "The door is **free**", hours.Card: "A **card** is needed", hours.PIN: "A **PIN** is needed",
 	hours.CardOrPIN: "A **card or a PIN** is needed", hours.CardAndPIN: "A **card and a PIN** are needed",
 	hours.Barred: "The door is **barred**: nobody comes in, whatever they hold",
 }
@@ -35,37 +43,167 @@ var thenPhrases = map[hours.Mode]string{
 	hours.CardOrPIN: "a **card or a PIN** is needed", hours.CardAndPIN: "a **card and a PIN** are needed", hours.Barred: "it is **barred**",
 }
 
-// Now tells what a door does at an instant, why, and what happens next.
-func (b *Book) Now(door site.ID, at hours.Instant) Now {
-	p := b.plan(door)
-	if p == nil {
-		return Now{Sentence: "This door follows no passage plan yet, so nothing is known of its hours."}
+// Line returns what a door asks over time, or nil where there is no such door.
+func (b *Book) Line(door site.ID) *hours.Timeline { return b.times.Door(door) }
+
+// Times returns the hours of the configuration.
+func (b *Book) Times() *site.Timetable { return b.times }
+
+// Now tells what a door does at an instant, why, and what happens next. Live is what its controller says, or
+// nil where it says nothing or the instant is not now.
+func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
+	line, d := b.times.Door(door), b.doors[door]
+	if line == nil || b.plans[d.PlanID] == nil {
+		return Now{Sentence: "This door follows no passage plan yet, so nothing is known of its hours.", Layers: []Layer{}}
 	}
-	z := b.Zone(door)
-	compiled := hours.CompilePlan(p.Pattern)
-	mode, segment := compiled.ModeAt(z, at)
-	next := compiled.Next(z, at)
-	n := Now{Mode: mode}
-	if next == hours.Never {
-		n.Sentence = modePhrases[mode] + " at all hours."
-	} else {
+	m := line.At(at)
+	n := Now{Mode: m.Mode}
+	next := line.Next(at)
+	if next != hours.Never {
 		n.Until = next
-		then, _ := compiled.ModeAt(z, next)
-		n.Sentence = fmt.Sprintf("%s now, until **%s**; then %s", modePhrases[mode], shortStamp(z, at, next), thenPhrases[then])
-		if after := compiled.Next(z, next); after != hours.Never {
-			n.Sentence += fmt.Sprintf(" until **%s**", shortStamp(z, at, after))
+	}
+	first := ""
+	if m.First {
+		n.Mode, n.Waits = b.waiting(line), true
+		first = ", and waits for its first card to go **free**"
+		if live != nil && !live.Waits {
+			n.Mode, n.Waits, first = live.Mode, false, ", since its first card has come"
 		}
-		n.Sentence += "."
 	}
-	week := "nothing is painted at this hour"
-	if segment {
-		week = fmt.Sprintf("%s · %s until %s", p.Name, mode, shortStamp(z, at, cmp.Or(n.Until, at)))
+	s := modePhrases[n.Mode] + " now" + first + b.because(door, line, m, at)
+	if next == hours.Never {
+		n.Sentence = strings.Replace(s, " now", " at all hours", 1) + "."
+	} else {
+		n.Sentence = s + fmt.Sprintf(", until **%s**; then %s.", shortStamp(line.Zone, at, next), b.then(door, line, at, next))
 	}
-	n.Layers = []Layer{
-		{"Plan, week", week, segment},
-		{"Plan, otherwise", fmt.Sprintf("%s · %s", p.Name, p.Default), !segment},
-	}
+	n.Layers = b.layers(door, line, at)
 	return n
+}
+
+// ModeAt returns what a door asks at an instant, as if no first card had come.
+func (b *Book) ModeAt(door site.ID, at hours.Instant) hours.Mode {
+	line := b.times.Door(door)
+	if line == nil {
+		return hours.Card
+	}
+	m := line.At(at)
+	if m.First {
+		return b.waiting(line)
+	}
+	return m.Mode
+}
+
+// With returns the book of another configuration with the same controllers.
+func (b *Book) With(c *site.Config) *Book {
+	zones := make(map[site.ID]hours.Zone, len(b.zones))
+	for id, z := range b.zones {
+		zones[id] = *z
+	}
+	return NewBook(c, zones)
+}
+
+func (b *Book) waiting(line *hours.Timeline) hours.Mode {
+	if d := line.Plan.Default(); d.AsksCard() {
+		return d
+	}
+	return hours.Card
+}
+
+// because names the holiday or the dated change that decides.
+func (b *Book) because(door site.ID, line *hours.Timeline, m hours.Moment, at hours.Instant) string {
+	switch m.Layer {
+	case hours.DatedChange:
+		return " for **" + b.Name(site.ID(m.Change)) + "**"
+	case hours.PlanHoliday:
+		w := line.Wall(at)
+		if h := b.times.Holiday(b.times.Site(door), w.Day, w.Minute); h != nil {
+			return ", because of **" + h.Name + "**"
+		}
+	}
+	return ""
+}
+
+// then says what begins at an instant, and until when.
+func (b *Book) then(door site.ID, line *hours.Timeline, now, at hours.Instant) string {
+	m := line.At(at)
+	words := thenPhrases[m.Mode]
+	if m.First {
+		words += ", once " + map[bool]string{true: "somebody who opens the day", false: "somebody with access"}[b.doors[door].FirstCard.Who == site.Openers] + " has come in,"
+	}
+	words += b.because(door, line, m, at)
+	if after := line.Next(at); after != hours.Never {
+		words += fmt.Sprintf(" until **%s**", shortStamp(line.Zone, now, after))
+	}
+	return words
+}
+
+func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []Layer {
+	m, z, w := line.At(at), line.Zone, line.Wall(at)
+	d := b.doors[door]
+	plan := b.plans[d.PlanID]
+	out := []Layer{{Name: "Dated change", Words: "none in the next 30 days"}}
+	if m.Layer == hours.DatedChange {
+		out[0] = Layer{Name: "Dated change", Words: fmt.Sprintf("%s · %s", b.Name(site.ID(m.Change)), m.Mode), Decides: true}
+		if i := slices.IndexFunc(line.Windows, func(x hours.Window) bool { return x.Until > at }); i >= 0 {
+			out[0].Words += " until " + shortStamp(z, at, line.Windows[i].Until)
+		}
+	} else if i := slices.IndexFunc(line.Windows, func(x hours.Window) bool { return x.From > at }); i >= 0 && line.Windows[i].From < at+30*86400*1000 {
+		x := line.Windows[i]
+		out[0].Words, out[0].Next = fmt.Sprintf("%s · starts %s", b.Name(site.ID(x.Change)), shortStamp(z, at, x.From)), true
+	}
+	ask, from := line.Plan.Ask(line.Calendar, w.Day, w.Minute)
+	holiday := Layer{Name: "Holiday", Words: "none today"}
+	if list := b.times.Holidays(b.times.Site(door), w.Day); len(list) > 0 {
+		var names []string
+		for _, h := range list {
+			names = append(names, holidayWords(h))
+		}
+		holiday.Words = strings.Join(names, ", ") + " · "
+		switch {
+		case from == hours.FromHoliday:
+			holiday.Words += askWords(ask)
+		case b.times.Holiday(b.times.Site(door), w.Day, w.Minute) == nil:
+			holiday.Words += "not at this hour"
+		default:
+			holiday.Words += "as on a weekday"
+		}
+	}
+	holiday.Decides = m.Layer == hours.PlanHoliday
+	week := Layer{Name: "Plan, week", Words: "nothing is painted at this hour", Decides: m.Layer == hours.PlanWeek}
+	if from == hours.FromWeek {
+		until := "for ever"
+		if next := line.Plan.Next(line.Local, at); next != hours.Never {
+			until = "until " + shortStamp(z, at, next)
+		}
+		week.Words = fmt.Sprintf("%s · %s %s", plan.Name, askWords(ask), until)
+	}
+	if len(ask.Levels) > 0 {
+		week.Words += " · only " + b.levelNames(ask.Levels)
+	}
+	return append(out, holiday, week, Layer{Name: "Plan, otherwise", Words: fmt.Sprintf("%s · %s", plan.Name, plan.Default), Decides: m.Layer == hours.PlanDefault})
+}
+
+func (b *Book) levelNames(ids []int64) string {
+	var names []string
+	for _, id := range ids {
+		names = append(names, b.Name(site.ID(id)))
+	}
+	return strings.Join(names, ", ")
+}
+
+func askWords(a hours.Ask) string {
+	if a.First {
+		return a.Mode.String() + " after a first card"
+	}
+	return a.Mode.String()
+}
+
+// holidayWords names a holiday, with its hours where it takes part of the day.
+func holidayWords(h *site.Holiday) string {
+	if h.Whole() {
+		return h.Name
+	}
+	return fmt.Sprintf("%s %s", h.Name, hours.Period{Start: h.Start, End: h.End})
 }
 
 // Way is one way to come in through a door: a level with its schedule, and how many hold it.
@@ -99,34 +237,93 @@ func (b *Book) Ways(door site.ID) []Way {
 
 // Mark is a stretch of one day of a real week at a door, in wall-clock minutes.
 type Mark struct {
-	Start int        `json:"start"`
-	End   int        `json:"end"`
-	Mode  hours.Mode `json:"mode"`
+	Start   int        `json:"start"`
+	End     int        `json:"end"`
+	Mode    hours.Mode `json:"mode"`
+	First   bool       `json:"first" doc:"Free once a first card has come"`
+	Change  site.ID    `json:"change" doc:"The dated change that decides, or 0"`
+	Name    string     `json:"name" doc:"Of the dated change"`
+	Holiday bool       `json:"holiday" doc:"The day's holiday type decides"`
+	Only    string     `json:"only" doc:"The access levels to which it is limited"`
+}
+
+// DayHoliday is a holiday of a real day.
+type DayHoliday struct {
+	ID     site.ID `json:"id"`
+	Name   string  `json:"name" doc:"With its hours where it takes part of the day"`
+	TypeID site.ID `json:"typeId"`
+	Type   string  `json:"type"`
 }
 
 // RealDay is one date at a door.
 type RealDay struct {
-	Date  string `json:"date"`
-	Marks []Mark `json:"marks"`
+	Date     string       `json:"date"`
+	Marks    []Mark       `json:"marks"`
+	Holidays []DayHoliday `json:"holidays" doc:"The highest rank first"`
+	Clocks   string       `json:"clocks" doc:"What the clocks do on this date, or nothing"`
 }
 
 // RealWeek returns what a door asks on the seven dates from a day on, by the clock on the wall.
 func (b *Book) RealWeek(door site.ID, from hours.Day) []RealDay {
-	p := b.plan(door)
-	if p == nil {
+	line := b.times.Door(door)
+	if line == nil {
 		return nil
 	}
-	compiled := hours.CompilePlan(p.Pattern)
 	out := make([]RealDay, 7)
 	for i := range out {
-		day := from + hours.Day(i)
-		out[i].Date = day.String()
-		for minute := 0; minute < hours.DayMinutes; {
-			mode, _ := compiled.Mode(day, minute)
-			end := compiled.Until(day, minute)
-			out[i].Marks = append(out[i].Marks, Mark{minute, end, mode})
-			minute = end
-		}
+		out[i] = b.realDay(door, line, from+hours.Day(i))
 	}
 	return out
+}
+
+// realDay cuts a day where the door asks something else, where another layer decides, and where the clocks change.
+func (b *Book) realDay(door site.ID, line *hours.Timeline, day hours.Day) RealDay {
+	out := RealDay{Date: day.String(), Marks: []Mark{}, Holidays: []DayHoliday{}}
+	for _, h := range b.times.Holidays(b.times.Site(door), day) {
+		out.Holidays = append(out.Holidays, DayHoliday{h.ID, holidayWords(h), h.TypeID, b.Name(h.TypeID)})
+	}
+	begin, end := line.Resolve(day, 0), line.Resolve(day+1, 0)
+	for at := begin; at < end; {
+		m := line.At(at)
+		offset, change := line.OffsetAt(at)
+		to := min(line.Next(at), change, end, b.nextWindow(line, at))
+		start := line.Wall(at).Minute
+		mark := Mark{Start: start, End: start + int((to-at)/60000), Mode: m.Mode, First: m.First, Holiday: m.Layer == hours.PlanHoliday}
+		if m.Layer == hours.DatedChange {
+			mark.Change, mark.Name = site.ID(m.Change), b.Name(site.ID(m.Change))
+		}
+		if len(m.Levels) > 0 {
+			mark.Only = b.levelNames(m.Levels)
+		}
+		if to == change && to < end {
+			after, _ := line.OffsetAt(to)
+			out.Clocks = clocksWords(line.Zone, to, int(after.Seconds-offset.Seconds)/60)
+		}
+		out.Marks = append(out.Marks, mark)
+		at = to
+	}
+	return out
+}
+
+// nextWindow is where a dated change begins or ends next; its edges are drawn even where the mode stays.
+func (b *Book) nextWindow(line *hours.Timeline, at hours.Instant) hours.Instant {
+	for _, w := range line.Windows {
+		if w.From > at {
+			return w.From
+		}
+		if w.Until > at {
+			return w.Until
+		}
+	}
+	return hours.Never
+}
+
+// clocksWords says which way the clocks go at an instant, by how many minutes.
+func clocksWords(z *hours.Zone, at hours.Instant, minutes int) string {
+	after := z.Wall(at).Minute
+	before := ((after-minutes)%hours.DayMinutes + hours.DayMinutes) % hours.DayMinutes
+	if minutes > 0 {
+		return fmt.Sprintf("clocks go forward, %s becomes %s", hours.Clock(before), hours.Clock(after))
+	}
+	return fmt.Sprintf("clocks go back, %s becomes %s", hours.Clock(before), hours.Clock(after))
 }

@@ -71,14 +71,14 @@ func TestAsk(t *testing.T) {
 func TestNow(t *testing.T) {
 	b := book(t)
 	for when, want := range map[string]string{
-		"2026-11-26T14:07:00-04:00": "The door is **free**: anybody may pass now, until **17:00**; then a **card** is needed until **tomorrow 10:00**.",
+		"2026-11-26T14:07:00-04:00": "The door is **free** now, until **17:00**; then a **card** is needed until **tomorrow 10:00**.",
 		"2026-11-29T18:00:00-04:00": "A **card** is needed now, until **Tue 10:00**; then it goes **free** until **Tue 17:00**.",
 	} {
-		assert.Equal(t, want, b.Now(1, at(t, when)).Sentence)
+		assert.Equal(t, want, b.Now(1, at(t, when), nil).Sentence)
 	}
-	n := b.Now(1, at(t, "2026-11-26T14:07:00-04:00"))
-	assert.True(t, n.Layers[0].Decides)
-	assert.Contains(t, b.Now(77, 0).Sentence, "no passage plan")
+	n := b.Now(1, at(t, "2026-11-26T14:07:00-04:00"), nil)
+	assert.True(t, n.Layers[2].Decides)
+	assert.Contains(t, b.Now(77, 0, nil).Sentence, "no passage plan")
 }
 
 func TestRealWeekCoversEveryDay(t *testing.T) {
@@ -100,7 +100,7 @@ func TestWordsForEverything(t *testing.T) {
 		assert.NotEmpty(t, b.Mend(&e), r.String())
 		assert.Contains(t, b.Headline(&e), "Refused: ")
 	}
-	for k := panel.Started; k <= panel.HeldEnded; k++ {
+	for k := panel.Started; k <= panel.FirstCard; k++ {
 		assert.NotEmpty(t, b.Headline(&panel.Event{Kind: k}), k.String())
 		b.Detail(&panel.Event{Kind: k, Door: 1, Bits: "junk"})
 	}

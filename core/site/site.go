@@ -16,8 +16,12 @@ type Config struct {
 	Floors      []Floor
 	Controllers []Controller
 	Doors       []Door
+	Types       []HolidayType
+	Holidays    []Holiday
 	Schedules   []Schedule
 	Plans       []Plan
+	Sets        []DoorSet
+	Changes     []DatedChange
 	Levels      []Level
 	People      []Person
 }
@@ -115,6 +119,8 @@ type Door struct {
 	PlanID       ID     `json:"planId"`
 	Outside      string `json:"outside" doc:"What is on the side of the reader in"`
 	Inside       string `json:"inside" doc:"What the door leads to"`
+	// FirstCard is how free segments wait that wait for a first card.
+	FirstCard FirstCard `json:"firstCard"`
 	Hardware
 }
 
@@ -148,6 +154,14 @@ func UsualHardware() Hardware {
 	}
 }
 
+// UsualTypes are the holiday types that a new installation starts with.
+func UsualTypes() []HolidayType {
+	return []HolidayType{
+		{Name: "Cards only", Rank: 10, Plans: DefaultMode, Schedules: AsWeekday},
+		{Name: "Nobody", Rank: 20, Plans: DefaultMode, Schedules: Closed},
+	}
+}
+
 // Basics are what every configuration has: the schedules Always and Never, and a plan that asks for a card.
 func Basics() ([]Schedule, []Plan) {
 	return []Schedule{{Name: "Always", Week: hours.Always(), Fixed: true}, {Name: "Never", Fixed: true}},
@@ -159,6 +173,8 @@ type Schedule struct {
 	ID   ID         `json:"id"`
 	Name string     `json:"name"`
 	Week hours.Week `json:"week" doc:"Periods of each weekday, Monday first"`
+	// Holidays are the answers by holiday type; a type that is not listed follows its own default.
+	Holidays []ScheduleHoliday `json:"holidays,omitempty"`
 	// Fixed marks Always and Never, which cannot be edited.
 	Fixed bool `json:"fixed,omitempty"`
 }
@@ -168,6 +184,8 @@ type Plan struct {
 	ID   ID     `json:"id"`
 	Name string `json:"name"`
 	hours.Pattern
+	// Holidays are the answers by holiday type; a type that is not listed follows its own default.
+	Holidays []PlanHoliday `json:"holidays,omitempty"`
 }
 
 // Level is an access level: doors, each with a schedule.
@@ -175,6 +193,8 @@ type Level struct {
 	ID      ID      `json:"id"`
 	Name    string  `json:"name"`
 	Entries []Entry `json:"entries"`
+	// OpensDay lets those who have the level give the first card where a door wants one of them.
+	OpensDay bool `json:"opensDay,omitempty"`
 }
 
 // Entry lets through a door while a schedule is open.

@@ -158,7 +158,7 @@ func (d Door) Check() Faults {
 	fs.between("preAlarm", d.PreAlarm, 0, 600, "seconds")
 	fs.add(d.PreAlarm >= d.HeldOpen, "preAlarm", "the warning is shorter than the held-open time, %d s", d.HeldOpen)
 	fs.between("forced", d.Forced, 0, 30, "seconds")
-	return fs
+	return append(fs, d.FirstCard.Check()...)
 }
 
 // Check says what is wrong with a schedule.
@@ -168,6 +168,15 @@ func (s Schedule) Check() Faults {
 	if err := s.Week.Valid(); err != nil {
 		fs.add(true, "week", "%s", err)
 	}
+	fs.answers(len(s.Holidays), func(i int) (ID, string, error) {
+		h := s.Holidays[i]
+		for _, p := range h.Periods {
+			if err := p.Valid(); err != nil {
+				return h.TypeID, h.Do, err
+			}
+		}
+		return h.TypeID, h.Do, nil
+	}, AsWeekday, Closed, OwnHours)
 	return fs
 }
 
@@ -178,6 +187,10 @@ func (p Plan) Check() Faults {
 	if err := p.Pattern.Valid(); err != nil {
 		fs.add(true, "week", "%s", err)
 	}
+	fs.answers(len(p.Holidays), func(i int) (ID, string, error) {
+		h := p.Holidays[i]
+		return h.TypeID, h.Do, hours.ValidRow(p.Default, h.Segments)
+	}, AsWeekday, DefaultMode, OwnHours)
 	return fs
 }
 
@@ -185,6 +198,7 @@ func (p Plan) Check() Faults {
 func (l Level) Check() Faults {
 	var fs Faults
 	fs.name(l.Name)
+	fs.add(strings.ContainsAny(l.Name, "\"|"), "name", "leave out \" and |: a plan's text sets names of levels apart with them")
 	seen := map[Entry]bool{}
 	for i, e := range l.Entries {
 		field := fmt.Sprintf("entries[%d]", i)

@@ -39,8 +39,48 @@ func FormatWeek(w hours.Week) string {
 	return strings.Join(rules, "; ")
 }
 
+// FormatHolidays writes a rule for PH, to follow the text of a week after "; ".
+func FormatHolidays(periods []hours.Period) string {
+	if len(periods) == 0 {
+		return "PH off"
+	}
+	var times []string
+	for _, p := range periods {
+		times = append(times, p.String())
+	}
+	return "PH " + strings.Join(times, ",")
+}
+
+// FormatPlanHolidays writes the rules for PH of a plan, to follow its text after "; ".
+func FormatPlanHolidays(own []hours.Segment, levels Levels) string {
+	if len(own) == 0 {
+		return "PH off"
+	}
+	var rules []string
+	for _, s := range own {
+		rules = append(rules, fmt.Sprintf("PH %s \"%s\"", s.Period, meaning(s, levels)))
+	}
+	return strings.Join(rules, ", ")
+}
+
+// meaning is the quoted comment of a segment.
+func meaning(s hours.Segment, levels Levels) string {
+	words := s.Mode.String()
+	if len(s.Levels) > 0 && levels.Name != nil {
+		var names []string
+		for _, id := range s.Levels {
+			names = append(names, levels.Name(id))
+		}
+		words += onlyLevels + strings.Join(names, "|")
+	}
+	if s.First {
+		words += afterFirst
+	}
+	return words
+}
+
 // FormatPlan writes the segments of a plan, without its default. ParsePlan of it gives the same plan.
-func FormatPlan(p hours.Pattern) string {
+func FormatPlan(p hours.Pattern, levels Levels) string {
 	p = p.Normal()
 	type group struct {
 		seg  hours.Segment
@@ -49,7 +89,7 @@ func FormatPlan(p hours.Pattern) string {
 	var groups []*group
 	for d, segments := range p.Week {
 		for _, s := range segments {
-			i := slices.IndexFunc(groups, func(g *group) bool { return g.seg == s })
+			i := slices.IndexFunc(groups, func(g *group) bool { return g.seg.Period == s.Period && g.seg.Ask().Same(s.Ask()) })
 			if i < 0 {
 				groups = append(groups, &group{seg: s})
 				i = len(groups) - 1
@@ -60,7 +100,7 @@ func FormatPlan(p hours.Pattern) string {
 	slices.SortStableFunc(groups, func(a, b *group) int { return cmp.Compare(a.seg.Start, b.seg.Start) })
 	var rules []string
 	for _, g := range groups {
-		rules = append(rules, fmt.Sprintf("%s %s %q", dayText(g.days), g.seg.Period, g.seg.Mode))
+		rules = append(rules, fmt.Sprintf("%s %s \"%s\"", dayText(g.days), g.seg.Period, meaning(g.seg, levels)))
 	}
 	return strings.Join(rules, ", ")
 }

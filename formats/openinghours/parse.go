@@ -1,11 +1,14 @@
 // Package openinghours reads and writes weeks as opening-hours text: a stated subset of the OpenStreetMap
 // opening_hours specification. In the subset are weekdays and ranges of them, times and ranges of them
 // (past midnight as 22:00-06:00 or 22:00-30:00), 24/7, off, rules set apart by ; (says anew what the named
-// days do) or , (adds to them), and a quoted comment that names the passage mode of a plan.
+// days do) or , (adds to them), PH for every type of holiday, last and after ;, and a quoted comment that names
+// the passage mode of a plan: "card", "free after first card", or "card only Registrars|Conservators", which
+// names the access levels that count.
 package openinghours
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"amberkeystone/core/hours"
@@ -19,32 +22,58 @@ type Error struct {
 
 func (e *Error) Error() string { return fmt.Sprintf("at position %d: %s", e.Pos+1, e.Words) }
 
+// Schedule is the hours of a schedule as a text says them.
+type Schedule struct {
+	Week     hours.Week
+	Holidays []hours.Period // on holidays of every type, where SaysPH
+	SaysPH   bool           // the text has a rule for PH
+}
+
+// Plan is the segments of a plan as a text says them.
+type Plan struct {
+	hours.Pattern
+	Holidays []hours.Segment // on holidays of every type, where SaysPH
+	SaysPH   bool
+	Notices  []string // of rules that replaced others
+}
+
+// Levels finds access levels by name, and names by level.
+type Levels struct {
+	ID   func(name string) (int64, bool)
+	Name func(id int64) string
+}
+
 // ParseWeek reads the hours of a schedule.
-func ParseWeek(text string) (hours.Week, error) {
-	rules, err := parse(text, false)
+func ParseWeek(text string) (Schedule, error) {
+	rules, err := parse(text, false, nil)
+	var out Schedule
 	if err != nil {
-		return hours.Week{}, err
+		return out, err
 	}
-	var w hours.Week
 	for _, r := range rules {
+		if r.ph {
+			out.SaysPH, out.Holidays = true, r.times
+		}
 		for d, on := range r.days {
 			if !on {
 				continue
 			}
 			if !r.adds {
-				w[d] = nil
+				out.Week[d] = nil
 			}
-			w[d] = append(w[d], r.times...)
+			out.Week[d] = append(out.Week[d], r.times...)
 		}
 	}
-	return w.Normal(), nil
+	out.Week = out.Week.Normal()
+	out.Holidays = hours.Week{out.Holidays}.Normal()[0]
+	return out, nil
 }
 
-// ParsePlan reads the segments of a plan over a default mode. Notices tell of rules that replaced others.
-func ParsePlan(text string, def hours.Mode) (p hours.Pattern, notices []string, err error) {
-	rules, err := parse(text, true)
+// ParsePlan reads the segments of a plan over a default mode.
+func ParsePlan(text string, def hours.Mode, levels Levels) (p Plan, err error) {
+	rules, err := parse(text, true, levels.ID)
 	if err != nil {
-		return hours.Pattern{}, nil, err
+		return Plan{}, err
 	}
 	p.Default = def
 	for _, r := range rules {
@@ -56,18 +85,22 @@ func ParsePlan(text string, def hours.Mode) (p hours.Pattern, notices []string, 
 			}
 		}
 		if replaced && len(r.times) > 0 {
-			notices = append(notices, fmt.Sprintf("%q comes after ; and replaces what was said before for its days; write , to add to it", r.text))
+			p.Notices = append(p.Notices, fmt.Sprintf("%q comes after ; and replaces what was said before for its days; write , to add to it", r.text))
 		}
-		for d, on := range r.days {
-			if !on {
-				continue
+		for _, t := range r.times {
+			seg := hours.Segment{Period: t, Mode: r.mode, First: r.first, Levels: r.levels}
+			for d, on := range r.days {
+				if on {
+					p.Paint(d, seg)
+				}
 			}
-			for _, t := range r.times {
-				p.Paint(d, hours.Segment{Period: t, Mode: r.mode})
+			if r.ph {
+				p.Holidays = hours.PaintRow(def, p.Holidays, seg)
 			}
 		}
+		p.SaysPH = p.SaysPH || r.ph
 	}
-	return p, notices, nil
+	return p, nil
 }
 
 type rule struct {
@@ -76,12 +109,17 @@ type rule struct {
 	times []hours.Period
 	mode  hours.Mode
 	adds  bool
+
+	ph     bool // for holidays, too or only
+	first  bool // waits for a first card
+	levels []int64
 }
 
 type parser struct {
-	s   string
-	i   int
-	err *Error
+	s      string
+	i      int
+	err    *Error
+	levels func(string) (int64, bool)
 }
 
 func (p *parser) fail(pos int, format string, args ...any) {
@@ -126,10 +164,10 @@ func weekday(word string) int {
 
 const dayHelp = "Mo, Tu, We, Th, Fr, Sa, Su"
 
-func parse(text string, plan bool) ([]rule, error) {
-	p := &parser{s: text}
+func parse(text string, plan bool, levels func(string) (int64, bool)) ([]rule, error) {
+	p := &parser{s: text, levels: levels}
 	var rules []rule
-	adds := false
+	adds, saidPH := false, false
 	for {
 		p.space()
 		if p.i >= len(p.s) {
@@ -141,6 +179,17 @@ func parse(text string, plan bool) ([]rule, error) {
 			return nil, p.err
 		}
 		r.adds, r.text = adds, strings.TrimSpace(text[start:p.i])
+		switch {
+		case saidPH && !r.ph:
+			return nil, &Error{start, "rules for holidays come last: what follows PH would hold on holidays too"}
+		case r.ph && adds && !saidPH:
+			return nil, &Error{start, "write ; before PH: after , its hours would be added to those of the weekday"}
+		case r.ph && saidPH && !(plan && adds):
+			return nil, &Error{start, "PH is said twice; write its times in one rule"}
+		case r.ph && adds && r.days != [7]bool{}:
+			return nil, &Error{start, "after , a rule for PH names no weekdays"}
+		}
+		saidPH = saidPH || r.ph
 		rules = append(rules, r)
 		p.space()
 		if p.i >= len(p.s) {
@@ -168,7 +217,7 @@ func (p *parser) rule(plan bool) rule {
 	}
 	w := p.word()
 	if w != "" && !isOff(w) {
-		r.days = p.days()
+		r.days, r.ph = p.days()
 		if p.err != nil {
 			return r
 		}
@@ -234,11 +283,41 @@ func (p *parser) mode(r *rule, plan bool) {
 		p.fail(at, "a schedule is open or closed; modes in quotes belong to passage plans")
 		return
 	}
-	m, err := hours.ParseMode(name)
+	p.means(r, name, at)
+}
+
+const afterFirst, onlyLevels = " after first card", " only "
+
+// means reads what a quoted comment says: a mode, whether it waits, which levels count.
+func (p *parser) means(r *rule, name string, at int) {
+	mode := strings.TrimSuffix(name, afterFirst)
+	r.first = mode != name
+	mode, only, limited := strings.Cut(mode, onlyLevels)
+	m, err := hours.ParseMode(mode)
 	if err != nil {
 		p.fail(at, "%s", err)
+		return
 	}
 	r.mode = m
+	if limited {
+		for _, level := range strings.Split(only, "|") {
+			id, ok := int64(0), false
+			if p.levels != nil {
+				id, ok = p.levels(strings.TrimSpace(level))
+			}
+			if !ok {
+				p.fail(at, "there is no access level %q; set names apart with |", strings.TrimSpace(level))
+				return
+			}
+			r.levels = append(r.levels, id)
+		}
+		slices.Sort(r.levels)
+		r.levels = slices.Compact(r.levels)
+	}
+	seg := hours.Segment{Period: hours.Period{Start: 0, End: 1}, Mode: r.mode, First: r.first, Levels: r.levels}
+	if err := seg.Valid(); err != nil {
+		p.fail(at, "%s", strings.TrimPrefix(err.Error(), seg.Period.String()+": "))
+	}
 }
 
 func (p *parser) day() int {
@@ -252,8 +331,21 @@ func (p *parser) day() int {
 	return d
 }
 
-func (p *parser) days() (on [7]bool) {
+func (p *parser) days() (on [7]bool, ph bool) {
 	for {
+		if w := p.word(); strings.EqualFold(w, "PH") {
+			p.i += len(w)
+			ph = true
+			mark := p.i
+			if !p.take(',') {
+				return on, ph
+			}
+			if w := p.word(); weekday(w) < 0 {
+				p.i = mark
+				return on, ph
+			}
+			continue
+		}
 		first := p.day()
 		last := first
 		if p.take('-') {
@@ -263,7 +355,7 @@ func (p *parser) days() (on [7]bool) {
 			p.fail(p.i-1, "the nth weekday of a month is outside the subset; use a dated change")
 		}
 		if p.err != nil {
-			return on
+			return on, ph
 		}
 		for d := first; ; d = (d + 1) % 7 {
 			on[d] = true
@@ -273,11 +365,11 @@ func (p *parser) days() (on [7]bool) {
 		}
 		mark := p.i
 		if !p.take(',') {
-			return on
+			return on, ph
 		}
 		if p.word() == "" {
 			p.i = mark
-			return on
+			return on, ph
 		}
 	}
 }
@@ -286,8 +378,8 @@ func refusal(w string) string {
 	switch strings.ToLower(w) {
 	case "":
 		return "a weekday is missing; they are " + dayHelp
-	case "ph", "sh":
-		return w + ": holidays are not part of this text; they have rows of their own"
+	case "sh":
+		return w + ": school holidays are outside the subset; give them a holiday type of their own"
 	case "jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec", "easter", "week":
 		return w + ": dates are outside the subset; a week says what every week is like"
 	case "sunrise", "sunset", "dawn", "dusk":

@@ -27,9 +27,13 @@ type file struct {
 	Settings    site.Settings `json:"settings"`
 	Sites       []place       `json:"sites"`
 	Controllers []controller  `json:"controllers"`
+	Types       []holidayType `json:"holidayTypes"`
+	Holidays    []holiday     `json:"holidays"`
 	Schedules   []schedule    `json:"schedules"`
 	Plans       []plan        `json:"plans"`
 	Doors       []door        `json:"doors"`
+	Sets        []doorSet     `json:"doorSets"`
+	Changes     []change      `json:"datedChanges"`
 	Levels      []level       `json:"levels"`
 	People      []person      `json:"people"`
 }
@@ -56,14 +60,16 @@ type controller struct {
 }
 
 type schedule struct {
-	Name  string `json:"name"`
-	Hours string `json:"hours"`
+	Name     string   `json:"name"`
+	Hours    string   `json:"hours"`
+	Holidays []answer `json:"holidays,omitempty"`
 }
 
 type plan struct {
-	Name    string     `json:"name"`
-	Default hours.Mode `json:"otherwise"`
-	Hours   string     `json:"hours,omitempty"`
+	Name     string     `json:"name"`
+	Default  hours.Mode `json:"otherwise"`
+	Hours    string     `json:"hours,omitempty"`
+	Holidays []answer   `json:"holidays,omitempty"`
 }
 
 type door struct {
@@ -75,6 +81,8 @@ type door struct {
 	Plan       string `json:"plan"`
 	Outside    string `json:"outside,omitempty"`
 	Inside     string `json:"inside,omitempty"`
+
+	FirstCard *site.FirstCard `json:"firstCard,omitempty"`
 	site.Hardware
 }
 
@@ -90,8 +98,9 @@ func (d *door) UnmarshalJSON(b []byte) error {
 }
 
 type level struct {
-	Name    string  `json:"name"`
-	Entries []entry `json:"opens"`
+	Name     string  `json:"name"`
+	OpensDay bool    `json:"opensDay,omitempty"`
+	Entries  []entry `json:"opens"`
 }
 
 type entry struct {
@@ -171,8 +180,11 @@ func Parse(b []byte, pinKey []byte) (*site.Config, error) {
 	c := &site.Config{Settings: f.Settings}
 	n.check("settings", c.Settings.Check())
 	n.places(&f, c)
+	n.holidays(&f, c)
 	n.weeks(&f, c)
 	n.doors(&f, c)
+	n.planHours(&f, c)
+	n.changes(&f, c)
 	n.people(&f, c, pinKey)
 	return c, errors.Join(n.errs...)
 }
@@ -208,9 +220,9 @@ func (n *naming) weeks(f *file, c *site.Config) {
 		c.Schedules = append(c.Schedules, s)
 	}
 	for _, x := range f.Schedules {
-		week, err := openinghours.ParseWeek(x.Hours)
+		text, err := openinghours.ParseWeek(x.Hours)
 		n.note("schedule "+x.Name, err)
-		s := site.Schedule{ID: n.add("schedule", x.Name), Name: x.Name, Week: week}
+		s := site.Schedule{ID: n.add("schedule", x.Name), Name: x.Name, Week: text.Week, Holidays: n.scheduleRows(x)}
 		n.check("schedule "+x.Name, s.Check())
 		c.Schedules = append(c.Schedules, s)
 	}
@@ -219,17 +231,10 @@ func (n *naming) weeks(f *file, c *site.Config) {
 		c.Plans = append(c.Plans, p)
 	}
 	for _, x := range f.Plans {
-		pattern, _, err := openinghours.ParsePlan(x.Hours, x.Default)
-		n.note("plan "+x.Name, err)
-		p := site.Plan{Name: x.Name, Pattern: pattern}
 		if x.Name == plans[0].Name { // the basic plan may be said anew
-			p.ID = n.ids[key("plan", x.Name)]
-			c.Plans[0] = p
 			continue
 		}
-		p.ID = n.add("plan", x.Name)
-		n.check("plan "+x.Name, p.Check())
-		c.Plans = append(c.Plans, p)
+		c.Plans = append(c.Plans, site.Plan{ID: n.add("plan", x.Name), Name: x.Name})
 	}
 }
 
@@ -239,7 +244,10 @@ func (n *naming) doors(f *file, c *site.Config) {
 		where := "door " + x.Name
 		d := site.Door{ID: n.add("door", x.Name), Name: x.Name, FloorID: n.find(where, "floor", x.Site, x.Floor),
 			ControllerID: n.find(where, "controller", x.Controller), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, Hardware: x.Hardware}
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Hardware: x.Hardware}
+		if x.FirstCard != nil {
+			d.FirstCard = *x.FirstCard
+		}
 		n.check(where, d.Check())
 		at := fmt.Sprintf("%s port %d", x.Controller, x.Port)
 		if other, ok := ports[at]; ok {
@@ -249,7 +257,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 		c.Doors = append(c.Doors, d)
 	}
 	for _, x := range f.Levels {
-		l := site.Level{ID: n.add("level", x.Name), Name: x.Name}
+		l := site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay}
 		for _, e := range x.Entries {
 			l.Entries = append(l.Entries, site.Entry{DoorID: n.find("level "+x.Name, "door", e.Door), ScheduleID: n.find("level "+x.Name, "schedule", e.Schedule)})
 		}
@@ -291,7 +299,7 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 func Write(c *site.Config) ([]byte, error) {
 	name := map[site.ID]string{}
 	floors := map[site.ID]site.Floor{}
-	f := file{Settings: c.Settings, Sites: []place{}, Controllers: []controller{}, Schedules: []schedule{}, Plans: []plan{}, Doors: []door{}, Levels: []level{}, People: []person{}}
+	f := file{Settings: c.Settings, Sites: []place{}, Controllers: []controller{}, Types: []holidayType{}, Holidays: []holiday{}, Schedules: []schedule{}, Plans: []plan{}, Doors: []door{}, Sets: []doorSet{}, Changes: []change{}, Levels: []level{}, People: []person{}}
 	for _, s := range c.Sites {
 		name[s.ID] = s.Name
 		p := place{Name: s.Name, Zone: s.Zone, Floors: []floor{}}
@@ -307,24 +315,22 @@ func Write(c *site.Config) ([]byte, error) {
 		name[x.ID] = x.Name
 		f.Controllers = append(f.Controllers, controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People})
 	}
-	for _, s := range c.Schedules {
-		name[s.ID] = s.Name
-		if !s.Fixed {
-			f.Schedules = append(f.Schedules, schedule{s.Name, openinghours.FormatWeek(s.Week)})
-		}
+	for _, l := range c.Levels {
+		name[l.ID] = l.Name
 	}
-	for _, p := range c.Plans {
-		name[p.ID] = p.Name
-		f.Plans = append(f.Plans, plan{p.Name, p.Default, openinghours.FormatPlan(p.Pattern)})
-	}
+	writeHours(&f, c, name)
 	for _, d := range c.Doors {
 		name[d.ID] = d.Name
 		fl := floors[d.FloorID]
-		f.Doors = append(f.Doors, door{d.Name, name[fl.SiteID], fl.Name, name[d.ControllerID], d.Port, name[d.PlanID], d.Outside, d.Inside, d.Hardware})
+		out := door{d.Name, name[fl.SiteID], fl.Name, name[d.ControllerID], d.Port, name[d.PlanID], d.Outside, d.Inside, nil, d.Hardware}
+		if d.FirstCard != site.UsualFirstCard() {
+			out.FirstCard = &d.FirstCard
+		}
+		f.Doors = append(f.Doors, out)
 	}
+	writeChanges(&f, c, name, floors)
 	for _, l := range c.Levels {
-		name[l.ID] = l.Name
-		out := level{Name: l.Name, Entries: []entry{}}
+		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
 		for _, e := range l.Entries {
 			out.Entries = append(out.Entries, entry{name[e.DoorID], name[e.ScheduleID]})
 		}

@@ -23,4 +23,16 @@ const vector = (text) => ({
   open: new OpeningHours(text, null).getOpenIntervals(begin, end).map(([a, b]) => [(a - begin) / 60000, (b - begin) / 60000]),
 })
 const out = { madeWith: `opening_hours ${version}, node ${process.version}`, same: texts.map(vector), differs: other.map(vector) }
+
+// Holidays: a fortnight with two of Portugal's; the days that the package took as such are listed.
+const from = new Date('2026-04-20T00:00:00')
+const until = new Date('2026-05-04T00:00:00')
+const place = { lat: 0, lon: 0, address: { country_code: 'pt', state: '' } }
+const intervals = (text) => new OpeningHours(text, place).getOpenIntervals(from, until)
+const withHolidays = (text) => ({ text, open: intervals(text).map(([a, b]) => [(a - from) / 60000, (b - from) / 60000]) })
+const same = ['Mo-Fr 08:30-17:00; PH off', 'Mo-Su 10:00-18:00; PH 10:00-14:00', 'Mo-Fr 08:00-12:00,13:00-17:00; Sa 09:00-12:00; PH 09:00-10:00,11:00-12:00', '24/7; PH off', 'Mo-Fr,PH 08:00-09:00', 'Sa,PH 07:00-08:00']
+// Nights beside a holiday: the package cuts them at midnight, or leaves a morning without its evening.
+const differs = ['Th 22:00-06:00; PH off', 'Fr 22:00-06:00; PH off', 'Mo-Sa 22:00-06:00; PH 22:00-02:00']
+const holidays = { from: '2026-04-20', holidays: intervals('PH 00:00-24:00').map(([a]) => new Date(a - a.getTimezoneOffset() * 60000).toISOString().slice(0, 10)), same: same.map(withHolidays), differs: differs.map(withHolidays) }
+writeFileSync(new URL('holidays.json', import.meta.url), JSON.stringify(holidays, null, 0).replaceAll('{"text"', '\n{"text"') + '\n')
 writeFileSync(new URL('vectors.json', import.meta.url), JSON.stringify(out, null, 0).replaceAll('{"text"', '\n{"text"') + '\n')

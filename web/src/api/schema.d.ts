@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API change lines */
+        get: operations["list-api-change-lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers": {
         parameters: {
             query?: never;
@@ -134,6 +151,102 @@ export interface paths {
         /** Post API controllers by ID set clock */
         post: operations["post-api-controllers-by-id-set-clock"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dated-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDatedChange"];
+        put?: never;
+        post: operations["addDatedChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dated-changes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dated-changes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDatedChange"];
+        put: operations["saveDatedChange"];
+        post?: never;
+        delete: operations["removeDatedChange"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dated-changes/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDoorSet"];
+        put?: never;
+        post: operations["addDoorSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door-sets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDoorSet"];
+        put: operations["saveDoorSet"];
+        post?: never;
+        delete: operations["removeDoorSet"];
         options?: never;
         head?: never;
         patch?: never;
@@ -233,6 +346,39 @@ export interface paths {
         get: operations["list-api-find"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API findings */
+        get: operations["list-api-findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mendFinding"];
         delete?: never;
         options?: never;
         head?: never;
@@ -372,7 +518,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/hours/paint-plan": {
+    "/api/holiday-effect": {
         parameters: {
             query?: never;
             header?: never;
@@ -381,49 +527,80 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post API hours paint plan */
-        post: operations["post-api-hours-paint-plan"];
+        /** Post API holiday effect */
+        post: operations["post-api-holiday-effect"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/hours/paint-week": {
+    "/api/holiday-types": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["listHolidayType"];
         put?: never;
-        /** Post API hours paint week */
-        post: operations["post-api-hours-paint-week"];
+        post: operations["addHolidayType"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/hours/read-plan": {
+    "/api/holiday-types/{id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        get: operations["getHolidayType"];
+        put: operations["saveHolidayType"];
+        post?: never;
+        delete: operations["removeHolidayType"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holiday-year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API holiday year */
+        get: operations["get-api-holiday-year"];
         put?: never;
-        /** Post API hours read plan */
-        post: operations["post-api-hours-read-plan"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/hours/read-week": {
+    "/api/holidays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listHoliday"];
+        put?: never;
+        post: operations["addHoliday"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holidays/load": {
         parameters: {
             query?: never;
             header?: never;
@@ -432,8 +609,108 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post API hours read week */
-        post: operations["post-api-hours-read-week"];
+        post: operations["loadHolidays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holidays/read-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API holidays read calendar */
+        post: operations["post-api-holidays-read-calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/holidays/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHoliday"];
+        put: operations["saveHoliday"];
+        post?: never;
+        delete: operations["removeHoliday"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an edit would do */
+        post: operations["effect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/first-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a first-card rule does, in words */
+        post: operations["firstCardWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A plan under edit after one stroke */
+        post: operations["editPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A schedule under edit after one stroke */
+        post: operations["editSchedule"];
         delete?: never;
         options?: never;
         head?: never;
@@ -604,17 +881,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plans/{id}/effect": {
+    "/api/regions": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** List API regions */
+        get: operations["list-api-regions"];
         put?: never;
-        /** Post API plans by ID effect */
-        post: operations["post-api-plans-by-id-effect"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/regions/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API regions by code */
+        get: operations["get-api-regions-by-code"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -648,23 +942,6 @@ export interface paths {
         put: operations["saveSchedule"];
         post?: never;
         delete: operations["removeSchedule"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/schedules/{id}/effect": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post API schedules by ID effect */
-        post: operations["post-api-schedules-by-id-effect"];
-        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -932,6 +1209,8 @@ export interface components {
             unit: string;
             /** Format: int64 */
             until: number;
+            /** @description It waits for its first card */
+            waits: boolean;
         };
         BenchHand: {
             /** @description The read, as ones and zeros */
@@ -976,8 +1255,52 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "plan" | "schedule" | "level" | "person";
+            kind: "everything" | "settings" | "door" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "person";
             words: string;
+        };
+        ChangeLine: {
+            /**
+             * Format: int64
+             * @description When that begins
+             */
+            at: number;
+            /** Format: int64 */
+            doors: number;
+            /** Format: int64 */
+            id: number;
+            mode: string;
+            name: string;
+            /** @description Its present or next window, else its last, in words */
+            next: string;
+            /** @enum {string} */
+            state: "now" | "coming" | "past";
+            /** @description Its rule, or its window, in words */
+            when: string;
+            where: string;
+        };
+        ChangePreview: {
+            /**
+             * Format: int64
+             * @description How many doors
+             */
+            count: number;
+            /** @description The affected doors, at most 12 */
+            doors: components["schemas"]["ChangedAt"][];
+            /** @description Its next dates */
+            next: string[];
+            parts: components["schemas"]["RuleParts"];
+            /** @description The rule as RFC 5545 text */
+            recurs: string;
+            /** @description The Monday of the weeks shown */
+            week: string;
+            /** @description The rule in words */
+            words: string;
+        };
+        ChangedAt: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            week: components["schemas"]["RealDay"][];
         };
         Consequence: {
             /** Format: int64 */
@@ -1005,6 +1328,37 @@ export interface components {
             /** @description IANA time zone; its doors inherit it */
             zone: string;
         };
+        DatedChange: {
+            doorIds: number[];
+            /** @description It was ended early: wall clock from which it no longer holds */
+            ended?: string;
+            /** @description First days on which it does not happen */
+            except?: string[];
+            floorIds: number[];
+            /** @description Wall clock of the door, 2006-01-02T15:04 */
+            from: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            mode: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
+            name: string;
+            /** @description RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once */
+            recurs: string;
+            /** @description Door sets */
+            setIds: number[];
+            siteIds: number[];
+            /** @description Wall clock of the door, 2006-01-02T15:04 */
+            until: string;
+        };
+        DayHoliday: {
+            /** Format: int64 */
+            id: number;
+            /** @description With its hours where it takes part of the day */
+            name: string;
+            type: string;
+            /** Format: int64 */
+            typeId: number;
+        };
         DemoSignIn: {
             name: string;
             password: string;
@@ -1023,6 +1377,7 @@ export interface components {
             extended: number;
             /** @description Unlocked when power fails */
             failSafe: boolean;
+            firstCard: components["schemas"]["FirstCard"];
             /** Format: int64 */
             floorId: number;
             /**
@@ -1057,6 +1412,12 @@ export interface components {
             /** Format: int64 */
             unlock: number;
         };
+        DoorOn: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            words: string;
+        };
         DoorPlace: {
             alarm: string;
             /** Format: int64 */
@@ -1068,13 +1429,58 @@ export interface components {
             name: string;
             offline: boolean;
             open: boolean;
+            /** @description It waits for its first card */
+            waits: boolean;
         };
-        Effect: {
-            /** @description The doors it touches */
+        DoorSet: {
+            doorIds: number[];
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        Edit: {
+            change?: components["schemas"]["DatedChange"];
+            holiday?: components["schemas"]["Holiday"];
+            plan?: components["schemas"]["Plan"];
+            /**
+             * Format: int64
+             * @description The ID of a holiday, dated change, plan or schedule to leave out
+             */
+            remove?: number;
+            schedule?: components["schemas"]["Schedule"];
+            type?: components["schemas"]["HolidayType"];
+        };
+        EditEffect: {
+            /**
+             * Format: int64
+             * @description How many doors
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description On how many days of the next 13 months
+             */
+            days: number;
+            /** @description That would ask something else, at most 50 */
             doors: components["schemas"]["Place"][];
-            /** @description When something differs first, in words; empty: not within nine days */
+            /** @description When something differs first, in words; empty: not within 13 months */
             first: string;
+            /**
+             * Format: int64
+             * @description Of these, who may come in at more hours
+             */
+            gain: number;
             lines: components["schemas"]["Consequence"][];
+            /**
+             * Format: int64
+             * @description Of these, who may come in at fewer hours
+             */
+            lose: number;
+            /**
+             * Format: int64
+             * @description Whose hours change somewhere
+             */
+            people: number;
         };
         Entry: {
             /** Format: int64 */
@@ -1162,6 +1568,51 @@ export interface components {
             trace: string;
             zone: string;
         };
+        Finding: {
+            /** @description What one click does about it; empty: nothing can be done by one click */
+            click: string;
+            /** @description Such as change-past */
+            code: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Of the object that it is about: plan, schedule, site … */
+            kind: string;
+            mend: string;
+            name: string;
+            /** @enum {string} */
+            severity: "wrong" | "risky" | "untidy";
+            words: string;
+        };
+        FirstCard: {
+            /**
+             * Format: int64
+             * @description Minutes before the start, where counts is minutes
+             */
+            before: number;
+            /** @enum {string} */
+            counts: "start" | "minutes" | "midnight";
+            /** @enum {string} */
+            length: "end" | "minutes";
+            /**
+             * Format: int64
+             * @description How long it is free, where length is minutes
+             */
+            minutes: number;
+            /** @enum {string} */
+            often: "segment" | "day";
+            /** @enum {string} */
+            untilThen: "card" | "nobody";
+            /** @enum {string} */
+            who: "anybody" | "openers";
+        };
+        FirstCardWordsRequest: {
+            rule: components["schemas"]["FirstCard"];
+            /**
+             * Format: int64
+             * @description Minute at which a free segment starts
+             */
+            start: number;
+        };
         Floor: {
             /** Format: int64 */
             id: number;
@@ -1235,9 +1686,135 @@ export interface components {
             was: string | null;
             who: string;
         };
+        Holiday: {
+            /** @description Of dates: each as 2006-01-02 */
+            dates?: string[];
+            /**
+             * Format: int64
+             * @description Of every year: the day of the month
+             */
+            day?: number;
+            /**
+             * Format: int64
+             * @description How many days it lasts; 0 is one
+             */
+            days?: number;
+            /**
+             * Format: int64
+             * @description Minute up to which it holds; 0 and 1440 are the whole day
+             */
+            end: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "dates" | "every year" | "nth weekday" | "from Easter";
+            /**
+             * Format: int64
+             * @description Of every year and nth weekday: 1 to 12
+             */
+            month?: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description Of nth weekday: 1 to 5, or -1 for the last
+             */
+            nth?: number;
+            /**
+             * Format: int64
+             * @description Of from Easter: days after Easter Sunday, before it negative
+             */
+            offset?: number;
+            /** @description The sites that it holds for; none listed: all */
+            siteIds: number[];
+            /**
+             * Format: int64
+             * @description Minute of the day from which it holds
+             */
+            start: number;
+            /** Format: int64 */
+            typeId: number;
+            /**
+             * Format: int64
+             * @description Of nth weekday: 0 is Monday
+             */
+            weekday?: number;
+        };
+        HolidayEffect: {
+            /** @description In words; empty: no date to come in 13 months */
+            date: string;
+            /** @description 2006-01-02 */
+            day: string;
+            /** @description That ask something else for it */
+            doors: components["schemas"]["DoorOn"][];
+            /** Format: int64 */
+            gain: number;
+            lines: components["schemas"]["Consequence"][];
+            /**
+             * Format: int64
+             * @description People who may come in at fewer hours
+             */
+            lose: number;
+            /** @description Schedules in use that run on as on a weekday */
+            running: string[];
+            /** @description That are open less or more for it */
+            schedules: components["schemas"]["ScheduleOn"][];
+        };
+        HolidayLine: {
+            /** @description Its dates in the year */
+            dates: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description The part of the day that it takes, unless all of it */
+            part: string;
+            /** @description Where it holds, unless everywhere */
+            sites: string;
+            /** Format: int64 */
+            typeId: number;
+            /** @description Its rule in words */
+            when: string;
+        };
+        HolidayType: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * @description What passage plans do that have no answer of their own
+             * @enum {string}
+             */
+            plans: "as weekday" | "default mode";
+            /**
+             * Format: int64
+             * @description Of two holidays on one date the higher rank decides
+             */
+            rank: number;
+            /**
+             * @description What schedules do that have no answer of their own
+             * @enum {string}
+             */
+            schedules: "as weekday" | "closed";
+        };
+        HolidayYear: {
+            days: components["schemas"]["YearDay"][];
+            /** @description Every holiday, by its next date */
+            list: components["schemas"]["HolidayLine"][];
+        };
+        Item: {
+            date: string;
+            /** Format: int64 */
+            end: number;
+            name: string;
+            /** Format: int64 */
+            start: number;
+            substitute: boolean;
+            /** Format: int64 */
+            typeId: number;
+        };
         Layer: {
             decides: boolean;
             name: string;
+            /** @description It will decide soon */
+            next: boolean;
             words: string;
         };
         Level: {
@@ -1245,23 +1822,88 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+            opensDay?: boolean;
         };
         Line: {
             check: string;
             ok: boolean;
             words: string;
         };
+        Loaded: {
+            /**
+             * Format: int64
+             * @description Dates
+             */
+            added: number;
+            /**
+             * Format: int64
+             * @description Dates that were there
+             */
+            already: number;
+        };
+        Loading: {
+            days: components["schemas"]["Item"][];
+            /** @description None listed: all sites */
+            siteIds: number[];
+        };
         Mark: {
+            /**
+             * Format: int64
+             * @description The dated change that decides, or 0
+             */
+            change: number;
             /** Format: int64 */
             end: number;
+            /** @description Free once a first card has come */
+            first: boolean;
+            /** @description The day's holiday type decides */
+            holiday: boolean;
             mode: string;
+            /** @description Of the dated change */
+            name: string;
+            /** @description The access levels to which it is limited */
+            only: string;
             /** Format: int64 */
             start: number;
+        };
+        MendFindingRequest: {
+            code: string;
+            /** Format: int64 */
+            id: number;
         };
         ModeMinutes: {
             /** Format: int64 */
             minutes: number;
             mode: string;
+        };
+        Offer: {
+            days: components["schemas"]["Offered"][];
+            /**
+             * Format: int64
+             * @description The years that there are
+             */
+            first: number;
+            /** Format: int64 */
+            last: number;
+            /** @description What could not be read */
+            problems: string[];
+            title: string;
+        };
+        Offered: {
+            date: string;
+            /** Format: int64 */
+            end: number;
+            /** @description The holiday that already has this date and name, or date; empty: none */
+            known: string;
+            name: string;
+            /** @description The same name is already entered on this date, so it would be added twice */
+            same: boolean;
+            /** Format: int64 */
+            start: number;
+            /** @description A day off in place of another date */
+            substitute: boolean;
+            /** @description The date in words */
+            words: string;
         };
         Overview: {
             /**
@@ -1270,6 +1912,11 @@ export interface components {
              */
             alarms: number;
             demo: boolean;
+            /**
+             * Format: int64
+             * @description Findings that are wrong or risky
+             */
+            findings: number;
             /**
              * Format: int64
              * @description Controllers that answer and are not in service anywhere
@@ -1306,13 +1953,33 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
+        PageDatedChange: {
+            items: components["schemas"]["VersionedDatedChange"][];
+            /** Format: int64 */
+            total: number;
+        };
         PageDoor: {
             items: components["schemas"]["VersionedDoor"][];
             /** Format: int64 */
             total: number;
         };
+        PageDoorSet: {
+            items: components["schemas"]["VersionedDoorSet"][];
+            /** Format: int64 */
+            total: number;
+        };
         PageFloor: {
             items: components["schemas"]["VersionedFloor"][];
+            /** Format: int64 */
+            total: number;
+        };
+        PageHoliday: {
+            items: components["schemas"]["VersionedHoliday"][];
+            /** Format: int64 */
+            total: number;
+        };
+        PageHolidayType: {
+            items: components["schemas"]["VersionedHolidayType"][];
             /** Format: int64 */
             total: number;
         };
@@ -1340,12 +2007,6 @@ export interface components {
             items: components["schemas"]["VersionedSite"][];
             /** Format: int64 */
             total: number;
-        };
-        Pattern: {
-            /** @enum {string} */
-            default: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
-            /** @description Monday first */
-            week: components["schemas"]["Segment"][][];
         };
         Pending: {
             changes: components["schemas"]["Change"][];
@@ -1405,40 +2066,60 @@ export interface components {
         Plan: {
             /** @enum {string} */
             default: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
+            holidays?: components["schemas"]["PlanHoliday"][];
             /** Format: int64 */
             id: number;
             name: string;
             /** @description Monday first */
             week: components["schemas"]["Segment"][][];
         };
-        PlanText: {
+        PlanEdit: {
+            plan: components["schemas"]["Plan"];
+            /** @description Of paint */
+            segment?: components["schemas"]["Segment"];
+            /** @description Of paint: a period of the same rows that is wiped first, as when a segment is moved */
+            was?: components["schemas"]["Period"];
+        };
+        PlanHoliday: {
+            /** @enum {string} */
+            do: "as weekday" | "default mode" | "own";
+            /** @description Of own */
+            segments?: components["schemas"]["Segment"][];
+            /** Format: int64 */
+            typeId: number;
+        };
+        PlanShown: {
             /** @description What an ordinary week holds */
             minutes: components["schemas"]["ModeMinutes"][];
             notices: string[];
-            plan: components["schemas"]["Pattern"];
+            plan: components["schemas"]["Plan"];
             text: string;
         };
-        "Post-api-hours-paint-planRequest": {
-            mode: string;
-            plan: components["schemas"]["Pattern"];
-            stroke?: components["schemas"]["Stroke"];
-        };
-        "Post-api-hours-paint-weekRequest": {
-            /** @description Paint open, or wipe */
-            open: boolean;
-            stroke?: components["schemas"]["Stroke"];
-            week: components["schemas"]["Period"][][];
-        };
-        "Post-api-hours-read-planRequest": {
-            otherwise: string;
+        "Post-api-holidays-read-calendarRequest": {
+            /**
+             * Format: int64
+             * @description First year
+             */
+            from: number;
+            siteIds: number[];
+            /** @description An iCalendar file */
             text: string;
-        };
-        "Post-api-hours-read-weekRequest": {
-            text: string;
+            /**
+             * Format: int64
+             * @description Last year
+             */
+            to: number;
         };
         "Post-api-sendRequest": {
             /** @description None: all that lack something */
             controllers: number[];
+        };
+        PreviewChangeRequest: {
+            change: components["schemas"]["DatedChange"];
+            /** @description The rule as it was clicked; left out: as the change says */
+            parts?: components["schemas"]["RuleParts"];
+            /** @description A date in the week to show */
+            week?: string;
         };
         Progress: {
             /** Format: int64 */
@@ -1455,8 +2136,50 @@ export interface components {
             keypad: boolean;
         };
         RealDay: {
+            /** @description What the clocks do on this date, or nothing */
+            clocks: string;
             date: string;
+            /** @description The highest rank first */
+            holidays: components["schemas"]["DayHoliday"][];
             marks: components["schemas"]["Mark"][];
+        };
+        Region: {
+            /** @description Such as CA-NS */
+            code: string;
+            /** @description Such as Canada, Nova Scotia */
+            name: string;
+        };
+        RuleDay: {
+            /**
+             * Format: int64
+             * @description 0: every one; -1: the last
+             */
+            n: number;
+            /**
+             * Format: int64
+             * @description 0 is Monday
+             */
+            weekday: number;
+        };
+        RuleParts: {
+            byDay: components["schemas"]["RuleDay"][];
+            byMonth: number[];
+            byMonthDay: number[];
+            bySetPos: number[];
+            /**
+             * Format: int64
+             * @description 0: without end
+             */
+            count: number;
+            /** @enum {string} */
+            every: "once" | "day" | "week" | "month" | "year";
+            /**
+             * Format: int64
+             * @description Every so many
+             */
+            interval: number;
+            /** @description Last day, 2006-01-02; empty: without end */
+            until: string;
         };
         Said: {
             /** Format: int64 */
@@ -1473,11 +2196,42 @@ export interface components {
         };
         Schedule: {
             fixed?: boolean;
+            holidays?: components["schemas"]["ScheduleHoliday"][];
             /** Format: int64 */
             id: number;
             name: string;
             /** @description Periods of each weekday, Monday first */
             week: components["schemas"]["Period"][][];
+        };
+        ScheduleEdit: {
+            /** @description Of paint: open, or closed */
+            open?: boolean;
+            schedule: components["schemas"]["Schedule"];
+        };
+        ScheduleHoliday: {
+            /** @enum {string} */
+            do: "as weekday" | "closed" | "own";
+            /** @description Of own */
+            periods?: components["schemas"]["Period"][];
+            /** Format: int64 */
+            typeId: number;
+        };
+        ScheduleOn: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            sign: number;
+            words: string;
+        };
+        ScheduleShown: {
+            /**
+             * Format: int64
+             * @description Open minutes in an ordinary week
+             */
+            minutes: number;
+            schedule: components["schemas"]["Schedule"];
+            text: string;
         };
         Segment: {
             /**
@@ -1485,6 +2239,10 @@ export interface components {
              * @description Minute at which it ends; past 1440 is on the next day
              */
             end: number;
+            /** @description Free once a first card has come */
+            first?: boolean;
+            /** @description Only these access levels count during it; none listed: all */
+            levels?: number[];
             /** @enum {string} */
             mode: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
             /**
@@ -1529,6 +2287,10 @@ export interface components {
         };
         Sheet: {
             alarm: string;
+            /** @description The moment that is looked at, by the door's clock */
+            at: string;
+            /** @description That concern this door */
+            findings: components["schemas"]["Finding"][];
             layers: components["schemas"]["Layer"][];
             /**
              * Format: int64
@@ -1552,6 +2314,8 @@ export interface components {
              * @description Unix milliseconds; 0 is for ever
              */
             until: number;
+            /** @description It would be free, and waits for a first card */
+            waits: boolean;
             ways: components["schemas"]["Way"][];
             week: components["schemas"]["RealDay"][];
         };
@@ -1575,11 +2339,6 @@ export interface components {
             id: number;
             name: string;
             zone: string;
-        };
-        Stroke: {
-            /** @description 0 is Monday */
-            days: number[];
-            period: components["schemas"]["Period"];
         };
         TestLine: {
             /**
@@ -1623,15 +2382,35 @@ export interface components {
             rev: number;
             value: components["schemas"]["Controller"];
         };
+        VersionedDatedChange: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["DatedChange"];
+        };
         VersionedDoor: {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Door"];
         };
+        VersionedDoorSet: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["DoorSet"];
+        };
         VersionedFloor: {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Floor"];
+        };
+        VersionedHoliday: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Holiday"];
+        };
+        VersionedHolidayType: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["HolidayType"];
         };
         VersionedLevel: {
             /** Format: int64 */
@@ -1685,14 +2464,12 @@ export interface components {
             /** Format: int64 */
             scheduleId: number;
         };
-        WeekText: {
-            /**
-             * Format: int64
-             * @description Open minutes in an ordinary week
-             */
-            minutes: number;
-            text: string;
-            week: components["schemas"]["Period"][][];
+        YearDay: {
+            date: string;
+            /** @description The highest rank first */
+            holidays: components["schemas"]["DayHoliday"][];
+            /** Format: int64 */
+            siteId: number;
         };
     };
     responses: never;
@@ -1823,6 +2600,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WalletCard"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-change-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeLine"][];
                 };
             };
             /** @description Error */
@@ -2089,6 +2895,398 @@ export interface operations {
             };
         };
     };
+    listDatedChange: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addDatedChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatedChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    previewChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangePreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getDatedChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveDatedChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedDatedChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeDatedChange: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    endChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listDoorSet: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDoorSet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addDoorSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoorSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDoorSet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getDoorSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDoorSet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveDoorSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedDoorSet"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDoorSet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeDoorSet: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listDoor: {
         parameters: {
             query?: {
@@ -2258,6 +3456,8 @@ export interface operations {
             query?: {
                 /** @description A date in the week to show */
                 week?: string;
+                /** @description The moment to look at, by the door's clock: 2006-01-02T15:04; empty: now */
+                at?: string;
             };
             header?: never;
             path: {
@@ -2377,6 +3577,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Place"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    mendFinding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendFindingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -2741,7 +4001,7 @@ export interface operations {
             };
         };
     };
-    "post-api-hours-paint-plan": {
+    "post-api-holiday-effect": {
         parameters: {
             query?: never;
             header?: never;
@@ -2750,7 +4010,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-api-hours-paint-planRequest"];
+                "application/json": components["schemas"]["Holiday"];
             };
         };
         responses: {
@@ -2760,7 +4020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanText"];
+                    "application/json": components["schemas"]["HolidayEffect"];
                 };
             };
             /** @description Error */
@@ -2774,18 +4034,19 @@ export interface operations {
             };
         };
     };
-    "post-api-hours-paint-week": {
+    listHolidayType: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Post-api-hours-paint-weekRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -2793,7 +4054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeekText"];
+                    "application/json": components["schemas"]["PageHolidayType"];
                 };
             };
             /** @description Error */
@@ -2807,7 +4068,7 @@ export interface operations {
             };
         };
     };
-    "post-api-hours-read-plan": {
+    addHolidayType: {
         parameters: {
             query?: never;
             header?: never;
@@ -2816,7 +4077,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-api-hours-read-planRequest"];
+                "application/json": components["schemas"]["HolidayType"];
             };
         };
         responses: {
@@ -2826,7 +4087,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanText"];
+                    "application/json": components["schemas"]["VersionedHolidayType"];
                 };
             };
             /** @description Error */
@@ -2840,16 +4101,49 @@ export interface operations {
             };
         };
     };
-    "post-api-hours-read-week": {
+    getHolidayType: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedHolidayType"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveHolidayType: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-api-hours-read-weekRequest"];
+                "application/json": components["schemas"]["VersionedHolidayType"];
             };
         };
         responses: {
@@ -2859,7 +4153,431 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WeekText"];
+                    "application/json": components["schemas"]["VersionedHolidayType"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeHolidayType: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-holiday-year": {
+        parameters: {
+            query: {
+                year: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolidayYear"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listHoliday: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageHoliday"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addHoliday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Holiday"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedHoliday"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    loadHolidays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Loading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Loaded"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-holidays-read-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-holidays-read-calendarRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getHoliday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedHoliday"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveHoliday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedHoliday"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedHoliday"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeHoliday: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    effect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditEffect"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    firstCardWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstCardWordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    editPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanShown"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    editSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleEdit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleShown"];
                 };
             };
             /** @description Error */
@@ -3485,20 +5203,16 @@ export interface operations {
             };
         };
     };
-    "post-api-plans-by-id-effect": {
+    "list-api-regions": {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
+            query?: {
+                q?: string;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Pattern"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -3506,7 +5220,42 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Effect"];
+                    "application/json": components["schemas"]["Region"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-regions-by-code": {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+                sites?: number[];
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"];
                 };
             };
             /** @description Error */
@@ -3672,41 +5421,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "post-api-schedules-by-id-effect": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Period"][][];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Effect"];
-                };
             };
             /** @description Error */
             default: {

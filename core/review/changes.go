@@ -1,0 +1,127 @@
+package review
+
+import (
+	"fmt"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// changes finds dated changes that are past, change nothing, or overlap.
+func (d *desk) changes() {
+	windows := make([]map[site.ID][]hours.Window, len(d.c.Changes)) // to come, by controller
+	doors := make([][]site.ID, len(d.c.Changes))
+	controller := map[site.ID]site.ID{}
+	for i := range d.c.Doors {
+		controller[d.c.Doors[i].ID] = d.c.Doors[i].ControllerID
+	}
+	for i := range d.c.Changes {
+		x := &d.c.Changes[i]
+		doors[i] = x.Doors(d.c)
+		windows[i] = map[site.ID][]hours.Window{}
+		var any, coming bool
+		for _, door := range doors[i] {
+			k := controller[door]
+			if _, ok := windows[i][k]; ok {
+				continue
+			}
+			all := x.Windows(d.zone(k))
+			any = any || len(all) > 0
+			windows[i][k] = []hours.Window{}
+			for _, w := range all {
+				if w.Until > d.now && w.From < d.now+horizon*86400*1000 {
+					windows[i][k] = append(windows[i][k], w)
+				}
+				coming = coming || w.Until > d.now
+			}
+		}
+		switch {
+		case len(doors[i]) == 0:
+			d.add(Finding{Code: "change-nowhere", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
+				Words: x.Name + " is for a floor, site or door set without doors.", Mend: "Choose other doors, or remove it.", Click: "Remove it"})
+		case any && !coming:
+			d.add(Finding{Code: "change-past", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
+				Words: x.Name + " is entirely in the past.", Mend: "Remove it, or copy it to a new date.", Click: "Remove it"})
+		case coming && d.changesNothing(x, doors[i], windows[i], controller):
+			d.add(Finding{Code: "change-nothing", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
+				Words: x.Name + " changes nothing in the next 13 months: its doors would ask for " + x.Mode.String() + " anyway.", Mend: "Remove it, or choose another mode or time.", Click: "Remove it"})
+		}
+	}
+	for i := range d.c.Changes {
+		for k := i + 1; k < len(d.c.Changes); k++ {
+			d.overlap(i, k, doors, windows, controller)
+		}
+	}
+}
+
+// changesNothing compares the plan of each door with the mode of the change over its windows.
+func (d *desk) changesNothing(x *site.DatedChange, doors []site.ID, windows map[site.ID][]hours.Window, controller map[site.ID]site.ID) bool {
+	seen := false
+	for _, id := range doors {
+		line := *d.times.Door(id)
+		line.Windows = nil
+		for _, w := range windows[controller[id]] {
+			seen = true
+			for at := w.From; at < w.Until; at = line.Next(at) {
+				if !line.At(at).Same(hours.Ask{Mode: x.Mode}) {
+					return false
+				}
+			}
+		}
+	}
+	return seen
+}
+
+// overlap finds two dated changes that meet at one door with different modes; the later made decides.
+func (d *desk) overlap(i, k int, doors [][]site.ID, windows []map[site.ID][]hours.Window, controller map[site.ID]site.ID) {
+	a, b := &d.c.Changes[i], &d.c.Changes[k]
+	if a.Mode == b.Mode {
+		return
+	}
+	in := map[site.ID]bool{}
+	for _, id := range doors[i] {
+		in[id] = true
+	}
+	for _, id := range doors[k] {
+		if !in[id] {
+			continue
+		}
+		at, ok := meet(windows[i][controller[id]], windows[k][controller[id]])
+		if !ok {
+			continue
+		}
+		winner, loser := b, a
+		if a.ID > b.ID {
+			winner, loser = a, b
+		}
+		d.add(Finding{Code: "changes-overlap", Severity: Risky, Kind: "dated change", ID: winner.ID, Name: winner.Name,
+			Words: fmt.Sprintf("%s (%s) and %s (%s) meet at %s, first on %s. %s was made later, so it decides.", loser.Name, loser.Mode, winner.Name, winner.Mode,
+				d.doorName(id), d.zone(controller[id]).Time(at).Format("Mon 2 Jan 2006 15:04"), winner.Name),
+			Mend: "Move one of them, or leave the door out of one."})
+		return
+	}
+}
+
+// meet returns the first instant that is in a window of both lists; each is ascending.
+func meet(a, b []hours.Window) (hours.Instant, bool) {
+	for i, k := 0, 0; i < len(a) && k < len(b); {
+		if from := max(a[i].From, b[k].From); from < min(a[i].Until, b[k].Until) {
+			return from, true
+		}
+		if a[i].Until < b[k].Until {
+			i++
+		} else {
+			k++
+		}
+	}
+	return 0, false
+}
+
+func (d *desk) doorName(id site.ID) string {
+	for i := range d.c.Doors {
+		if d.c.Doors[i].ID == id {
+			return d.c.Doors[i].Name
+		}
+	}
+	return "a door"
+}

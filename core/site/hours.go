@@ -1,0 +1,297 @@
+package site
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"amberkeystone/core/hours"
+)
+
+// What a plan or a schedule does on holidays of a type.
+const (
+	AsWeekday   = "as weekday"   // as on an ordinary day
+	DefaultMode = "default mode" // of a plan: its default mode all day
+	Closed      = "closed"       // of a schedule: closed all day
+	OwnHours    = "own"          // hours of its own
+)
+
+// HolidayType says what a sort of holiday means where a plan or a schedule has no answer of its own.
+type HolidayType struct {
+	ID        ID     `json:"id"`
+	Name      string `json:"name"`
+	Rank      int    `json:"rank" doc:"Of two holidays on one date the higher rank decides"`
+	Plans     string `json:"plans" enum:"as weekday,default mode" doc:"What passage plans do that have no answer of their own"`
+	Schedules string `json:"schedules" enum:"as weekday,closed" doc:"What schedules do that have no answer of their own"`
+}
+
+// Holiday is a holiday at chosen sites.
+type Holiday struct {
+	ID      ID     `json:"id"`
+	Name    string `json:"name"`
+	TypeID  ID     `json:"typeId"`
+	SiteIDs []ID   `json:"siteIds" doc:"The sites that it holds for; none listed: all"`
+	hours.HolidayDates
+	Start int `json:"start" doc:"Minute of the day from which it holds"`
+	End   int `json:"end" doc:"Minute up to which it holds; 0 and 1440 are the whole day"`
+}
+
+// At reports whether the holiday holds at a site.
+func (h *Holiday) At(site ID) bool { return len(h.SiteIDs) == 0 || slices.Contains(h.SiteIDs, site) }
+
+// Whole reports whether the holiday takes the whole day.
+func (h *Holiday) Whole() bool { return h.Start == 0 && h.End == hours.DayMinutes }
+
+// ScheduleHoliday is a schedule's answer for a holiday type.
+type ScheduleHoliday struct {
+	TypeID  ID             `json:"typeId"`
+	Do      string         `json:"do" enum:"as weekday,closed,own"`
+	Periods []hours.Period `json:"periods,omitempty" doc:"Of own"`
+}
+
+// PlanHoliday is a plan's answer for a holiday type.
+type PlanHoliday struct {
+	TypeID   ID              `json:"typeId"`
+	Do       string          `json:"do" enum:"as weekday,default mode,own"`
+	Segments []hours.Segment `json:"segments,omitempty" doc:"Of own"`
+}
+
+// DoorSet is a named set of doors.
+type DoorSet struct {
+	ID      ID     `json:"id"`
+	Name    string `json:"name"`
+	DoorIDs []ID   `json:"doorIds"`
+}
+
+// DatedChange asks for a passage mode at chosen doors in a window, once or recurring.
+type DatedChange struct {
+	ID       ID         `json:"id"`
+	Name     string     `json:"name"`
+	Mode     hours.Mode `json:"mode" enum:"free,card,PIN,card or PIN,card and PIN,barred"`
+	DoorIDs  []ID       `json:"doorIds"`
+	FloorIDs []ID       `json:"floorIds"`
+	SiteIDs  []ID       `json:"siteIds"`
+	SetIDs   []ID       `json:"setIds" doc:"Door sets"`
+	From     string     `json:"from" doc:"Wall clock of the door, 2006-01-02T15:04"`
+	Until    string     `json:"until" doc:"Wall clock of the door, 2006-01-02T15:04"`
+	Recurs   string     `json:"recurs" doc:"RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once"`
+	Except   []string   `json:"except,omitempty" doc:"First days on which it does not happen"`
+	Ended    string     `json:"ended,omitempty" doc:"It was ended early: wall clock from which it no longer holds"`
+}
+
+// ParseWall reads a wall-clock moment, 2006-01-02T15:04.
+func ParseWall(s string) (hours.Day, int, error) {
+	t, err := time.Parse("2006-01-02T15:04", s)
+	if err != nil {
+		return 0, 0, fmt.Errorf("%q is not a moment; write it as 2026-11-27T17:00", s)
+	}
+	return hours.DayOf(t.Date()), t.Hour()*60 + t.Minute(), nil
+}
+
+// The parts of a first-card rule.
+const (
+	Anybody = "anybody" // with access at the door
+	Openers = "openers" // people whose level opens the day
+
+	FromStart    = "start"    // a card counts from the segment's start
+	FromMinutes  = "minutes"  // some minutes before
+	FromMidnight = "midnight" // any time since local midnight
+
+	CardAsUsual = "card"   // until then cards work
+	NobodyElse  = "nobody" // until then only who can give the first card comes in
+
+	EachSegment = "segment" // a first card for each free segment
+	OnceADay    = "day"     // one for the whole day
+
+	ToTheEnd   = "end"     // free to the segment's end
+	ForMinutes = "minutes" // free for some minutes, outside a free segment too
+)
+
+// FirstCard says how the free segments of a door wait for a first card.
+type FirstCard struct {
+	Who       string `json:"who" enum:"anybody,openers"`
+	Counts    string `json:"counts" enum:"start,minutes,midnight"`
+	Before    int    `json:"before" doc:"Minutes before the start, where counts is minutes"`
+	UntilThen string `json:"untilThen" enum:"card,nobody"`
+	Often     string `json:"often" enum:"segment,day"`
+	Length    string `json:"length" enum:"end,minutes"`
+	Minutes   int    `json:"minutes" doc:"How long it is free, where length is minutes"`
+}
+
+// UsualFirstCard lets anybody with access give the first card from the segment's start, free to its end.
+func UsualFirstCard() FirstCard {
+	return FirstCard{Who: Anybody, Counts: FromStart, Before: 30, UntilThen: CardAsUsual, Often: EachSegment, Length: ToTheEnd, Minutes: 10}
+}
+
+// Words says in a sentence what the combination does, for a free segment that starts at a minute of the day.
+func (f FirstCard) Words(start int) string {
+	who := "anybody with access here"
+	if f.Who == Openers {
+		who = "somebody whose level opens the day"
+	}
+	from := "from " + hours.Clock(start)
+	switch f.Counts {
+	case FromMinutes:
+		from = "from " + hours.Clock(max(0, start-f.Before))
+	case FromMidnight:
+		from = "from midnight"
+	}
+	words := fmt.Sprintf("Free from %s once %s has come in; a card counts %s", hours.Clock(start), who, from)
+	if f.UntilThen == NobodyElse {
+		words += ", and until then nobody else enters"
+	} else {
+		words += "; until then cards work"
+	}
+	if f.Length == ForMinutes {
+		words += fmt.Sprintf(". Free for %d minutes, outside free hours too", f.Minutes)
+	}
+	if f.Often == OnceADay {
+		words += ". Once a day is enough"
+	}
+	return words + ". Forgotten at midnight."
+}
+
+// Check says what is wrong with a first-card rule. The zero value is the usual one.
+func (f FirstCard) Check() Faults {
+	var fs Faults
+	if f == (FirstCard{}) {
+		return fs
+	}
+	fs.add(!oneOf(f.Who, Anybody, Openers), "firstCard.who", "choose who gives the first card: anybody or openers")
+	fs.add(!oneOf(f.Counts, FromStart, FromMinutes, FromMidnight), "firstCard.counts", "choose from when it counts: start, minutes or midnight")
+	fs.add(!oneOf(f.UntilThen, CardAsUsual, NobodyElse), "firstCard.untilThen", "choose what holds until then: card or nobody")
+	fs.add(!oneOf(f.Often, EachSegment, OnceADay), "firstCard.often", "choose how often: segment or day")
+	fs.add(!oneOf(f.Length, ToTheEnd, ForMinutes), "firstCard.length", "choose for how long: end or minutes")
+	fs.between("firstCard.before", f.Before, 0, 720, "minutes")
+	fs.between("firstCard.minutes", f.Minutes, 1, 720, "minutes")
+	return fs
+}
+
+// Check says what is wrong with a holiday type.
+func (t HolidayType) Check() Faults {
+	var fs Faults
+	fs.name(t.Name)
+	fs.between("rank", t.Rank, 0, 1000, "")
+	fs.add(!oneOf(t.Plans, AsWeekday, DefaultMode), "plans", "passage plans stay in their default mode, or run as on a weekday")
+	fs.add(!oneOf(t.Schedules, AsWeekday, Closed), "schedules", "schedules are closed, or run as on a weekday")
+	return fs
+}
+
+// Check says what is wrong with a holiday.
+func (h Holiday) Check() Faults {
+	var fs Faults
+	fs.name(h.Name)
+	fs.add(h.TypeID == 0, "typeId", "choose what type of holiday it is")
+	if field, words := h.Valid(); field != "" {
+		fs.add(true, field, "%s", words)
+	}
+	fs.add(len(h.Dates) > 2000, "dates", "at most 2000 dates; make it two holidays")
+	fs.add(h.Start < 0 || h.Start >= hours.DayMinutes, "start", "a part of a day starts between 00:00 and 23:59")
+	fs.add(h.End <= h.Start || h.End > hours.DayMinutes, "end", "a part of a day ends after it starts, at 24:00 at the latest")
+	return fs
+}
+
+// Check says what is wrong with a door set.
+func (s DoorSet) Check() Faults {
+	var fs Faults
+	fs.name(s.Name)
+	fs.add(len(s.DoorIDs) == 0, "doorIds", "choose at least one door")
+	return fs
+}
+
+// Check says what is wrong with a dated change.
+func (c DatedChange) Check() Faults {
+	var fs Faults
+	fs.name(c.Name)
+	fs.add(len(c.DoorIDs)+len(c.FloorIDs)+len(c.SiteIDs)+len(c.SetIDs) == 0, "doorIds", "choose the doors, a floor, a site or a door set")
+	d, m, err := ParseWall(c.From)
+	fs.add(err != nil, "from", "%v", err)
+	d2, m2, err2 := ParseWall(c.Until)
+	fs.add(err2 != nil, "until", "%v", err2)
+	if err == nil && err2 == nil {
+		length := int(d2-d)*hours.DayMinutes + m2 - m
+		fs.add(length <= 0, "until", "it ends after it starts, %s", strings.Replace(c.From, "T", " ", 1))
+		fs.add(length > 366*hours.DayMinutes, "until", "it lasts at most a year; a plan is the place for more")
+		fs.add(d < hours.FirstDay || d2 >= hours.LastDay, "from", "between %s and %s", hours.FirstDay, hours.LastDay-1)
+	}
+	r, err := hours.ParseRecurrence(c.Recurs)
+	fs.add(err != nil, "recurs", "%v", err)
+	if err == nil && err2 == nil && r.Freq != hours.Once {
+		fs.add(len(r.Between(d, d, min(d+3700, hours.LastDay))) == 0, "recurs", "it never happens: no date meets the rule in ten years")
+	}
+	for _, s := range c.Except {
+		_, err := hours.ParseDay(s)
+		fs.add(err != nil, "except", "%q is not a date; write it as 2026-11-27", s)
+	}
+	if c.Ended != "" {
+		_, _, err := ParseWall(c.Ended)
+		fs.add(err != nil, "ended", "%v", err)
+	}
+	return fs
+}
+
+func (fs *Faults) answers(n int, at func(i int) (ID, string, error), words ...string) {
+	seen := map[ID]bool{}
+	for i := range n {
+		id, do, err := at(i)
+		field := fmt.Sprintf("holidays[%d].", i)
+		fs.add(id == 0, field+"typeId", "choose a holiday type")
+		fs.add(seen[id], field+"typeId", "this holiday type is answered twice")
+		seen[id] = true
+		fs.add(!oneOf(do, words...), field+"do", "%q is not an answer; it is %s", do, strings.Join(words, ", "))
+		fs.add(err != nil, field+"periods", "%v", err)
+	}
+}
+
+// Windows returns the windows of a dated change by the clock of a zone, ascending.
+func (c *DatedChange) Windows(z *hours.Zone) []hours.Window {
+	d, m, err := ParseWall(c.From)
+	d2, m2, err2 := ParseWall(c.Until)
+	r, err3 := hours.ParseRecurrence(c.Recurs)
+	if err != nil || err2 != nil || err3 != nil {
+		return nil
+	}
+	end := hours.Never
+	if day, minute, err := ParseWall(c.Ended); err == nil {
+		end = z.Resolve(day, minute)
+	}
+	var out []hours.Window
+	for _, day := range r.Between(d, hours.FirstDay, hours.LastDay) {
+		if len(c.Except) > 0 && slices.Contains(c.Except, day.String()) {
+			continue
+		}
+		w := hours.Window{From: z.Resolve(day, m), Until: min(z.Resolve(day+d2-d, m2), end), Mode: c.Mode, Change: int64(c.ID)}
+		if w.From < w.Until {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// Doors returns the doors that a dated change is for, in the order of the configuration.
+func (c *DatedChange) Doors(cfg *Config) []ID {
+	floorSite := map[ID]ID{}
+	for _, f := range cfg.Floors {
+		floorSite[f.ID] = f.SiteID
+	}
+	in := map[ID]bool{}
+	for _, s := range cfg.Sets {
+		if slices.Contains(c.SetIDs, s.ID) {
+			for _, d := range s.DoorIDs {
+				in[d] = true
+			}
+		}
+	}
+	for _, d := range c.DoorIDs {
+		in[d] = true
+	}
+	var out []ID
+	for i := range cfg.Doors {
+		d := &cfg.Doors[i]
+		if in[d.ID] || slices.Contains(c.FloorIDs, d.FloorID) || slices.Contains(c.SiteIDs, floorSite[d.FloorID]) {
+			out = append(out, d.ID)
+		}
+	}
+	return out
+}
