@@ -84,7 +84,7 @@ func (s *Server) holidayYear(year int) HolidayYear {
 			first = on[0]
 		}
 		for k, id := range h.SiteIDs {
-			line.Sites += map[bool]string{true: ", ", false: ""}[k > 0] + s.siteName(b, id)
+			line.Sites += map[bool]string{true: ", ", false: ""}[k > 0] + b.Name(id)
 		}
 		if !h.Whole() {
 			line.Part = hours.Period{Start: h.Start, End: h.End}.String()
@@ -96,15 +96,6 @@ func (s *Server) holidayYear(year int) HolidayYear {
 		out.List = append(out.List, l.HolidayLine)
 	}
 	return out
-}
-
-func (s *Server) siteName(b *prove.Book, id site.ID) string {
-	for _, x := range b.Config.Sites {
-		if x.ID == id {
-			return x.Name
-		}
-	}
-	return "a removed site"
 }
 
 // HolidayEffect is what a holiday does on its next date.
@@ -350,7 +341,7 @@ func (s *Server) heldOrNew(ctx context.Context, b *prove.Book, name string, kind
 		taken = taken || h.Name == name && h.TypeID == kind
 	}
 	if taken && len(sites) > 0 {
-		name += " (" + s.siteName(b, sites[0]) + ")"
+		name += " (" + b.Name(sites[0]) + ")"
 	} else if taken {
 		name += " (loaded)"
 	}

@@ -25,30 +25,30 @@ type ModeMinutes struct {
 // ScheduleEdit is a schedule under edit, and what is done to it.
 type ScheduleEdit struct {
 	Schedule site.Schedule `json:"schedule"`
-	stroke
+	Stroke
 	Open bool `json:"open,omitempty" doc:"Of paint: open, or closed"`
 }
 
 // PlanEdit is a plan under edit, and what is done to it.
 type PlanEdit struct {
 	Plan site.Plan `json:"plan"`
-	stroke
+	Stroke
 	Segment *hours.Segment `json:"segment,omitempty" doc:"Of paint"`
-	Was     *hours.Period  `json:"was,omitempty" doc:"Of paint: a period of the same rows that is wiped first, as when a segment is moved"`
 }
 
-// stroke is one thing done to a week.
-type stroke struct {
+// Stroke is one thing done to a week.
+type Stroke struct {
 	Do     string        `json:"do" enum:"show,text,paint,copy,clear,answer"`
 	Rows   []site.Row    `json:"rows,omitempty" doc:"Of paint, copy and clear: where"`
 	From   *site.Row     `json:"from,omitempty" doc:"Of copy: from where"`
 	Period *hours.Period `json:"period,omitempty" doc:"Of paint, for a schedule"`
+	Was    *hours.Period `json:"was,omitempty" doc:"Of paint: a period of the same rows that is wiped first, as when it is moved"`
 	Text   string        `json:"text,omitempty" doc:"Of text: opening-hours text"`
 	TypeID site.ID       `json:"typeId,omitempty" doc:"Of answer: the holiday type"`
 	Answer string        `json:"answer,omitempty" doc:"Of answer; empty follows the type"`
 }
 
-func (k *stroke) check() error {
+func (k *Stroke) check() error {
 	rows := k.Rows
 	if k.From != nil {
 		rows = append(slices.Clone(rows), *k.From)
@@ -61,8 +61,13 @@ func (k *stroke) check() error {
 	if k.Do == "copy" && k.From == nil {
 		return errors.New("say which row to copy")
 	}
-	if k.Period != nil {
-		return k.Period.Valid()
+	for _, p := range []*hours.Period{k.Period, k.Was} {
+		if p == nil {
+			continue
+		}
+		if err := p.Valid(); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -133,6 +138,9 @@ func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
 			}
 		}
 	case "paint":
+		if in.Was != nil {
+			v.Paint(in.Rows, *in.Was, false)
+		}
 		if in.Period != nil {
 			v.Paint(in.Rows, *in.Period, in.Open)
 		}
@@ -224,9 +232,6 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 			return PlanShown{}, say(&store.Taken{Field: "segment", Words: err.Error()})
 		}
 		if in.Was != nil {
-			if err := in.Was.Valid(); err != nil {
-				return PlanShown{}, say(&store.Taken{Field: "was", Words: err.Error()})
-			}
 			v.Paint(in.Rows, hours.Segment{Period: *in.Was, Mode: v.Default})
 		}
 		v.Paint(in.Rows, *in.Segment)

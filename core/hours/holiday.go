@@ -357,8 +357,10 @@ func (c *Calendar) NextDay(d Day) (Day, bool) {
 
 // kindOf says what sort of day a minute belongs to, where only the types that have an answer count.
 func (c *Calendar) kindOf(d Day, minute int, answered []bool) Kind {
-	if p := c.shape(d).at(minute); p != nil && answered[p.kind-Weekdays] {
-		return p.kind
+	if p := c.shape(d).at(minute); p != nil {
+		if i := int(p.kind - Weekdays); i < len(answered) && answered[i] {
+			return p.kind
+		}
 	}
 	return Kind(d.Weekday())
 }

@@ -54,6 +54,12 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 	for _, x := range c.Controllers {
 		b.names[x.ID] = x.Name
 	}
+	for _, x := range c.Sites {
+		b.names[x.ID] = x.Name
+	}
+	for _, x := range c.Floors {
+		b.names[x.ID] = x.Name
+	}
 	for _, t := range c.Types {
 		b.names[t.ID] = t.Name
 	}

@@ -25,6 +25,13 @@ export const router = createRouter({
     { path: '/hours/doors/:id(\\d+)', component: doorSheet },
     { path: '/hours/plans/:id(\\d+|new)', component: () => import('./stations/hours/PlanEditor.vue') },
     { path: '/hours/schedules/:id(\\d+|new)', component: () => import('./stations/hours/ScheduleEditor.vue') },
+    { path: '/hours/holidays', component: () => import('./stations/hours/HolidaysView.vue') },
+    { path: '/hours/holidays/load', component: () => import('./stations/hours/LoadHolidays.vue') },
+    { path: '/hours/holidays/:id(\\d+|new)', component: () => import('./stations/hours/HolidaySheet.vue') },
+    { path: '/hours/types/:id(\\d+|new)', component: () => import('./stations/hours/TypeSheet.vue') },
+    { path: '/hours/changes', component: () => import('./stations/hours/ChangesView.vue') },
+    { path: '/hours/changes/:id(\\d+|new)', component: () => import('./stations/hours/ChangeSheet.vue') },
+    { path: '/hours/findings', component: () => import('./stations/hours/FindingsView.vue') },
     { path: '/people', component: () => import('./stations/people/PeopleHome.vue') },
     { path: '/people/:id(\\d+|new)', component: () => import('./stations/people/PersonSheet.vue') },
     { path: '/people/levels/:id(\\d+|new)', component: () => import('./stations/people/LevelSheet.vue') },
@@ -49,7 +56,8 @@ export function doorPath(station: string, id: number): string {
 /** Where an object of a kind is looked at. */
 export function placePath(kind: string, id: number, station = ''): string {
   const paths: Record<string, string> = {
-    person: `/people/${id}`, level: `/people/levels/${id}`, schedule: `/hours/schedules/${id}`, plan: `/hours/plans/${id}`, controller: `/build/controllers/${id}`,
+    person: `/people/${id}`, level: `/people/levels/${id}`, schedule: `/hours/schedules/${id}`, plan: `/hours/plans/${id}`, holiday: `/hours/holidays/${id}`, 'holiday type': `/hours/types/${id}`,
+    'dated change': `/hours/changes/${id}`, 'door set': '/hours/changes', controller: `/build/controllers/${id}`,
   }
   if (kind === 'door') return doorPath(station, id)
   return paths[kind] ?? '/build'

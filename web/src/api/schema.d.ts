@@ -2074,10 +2074,27 @@ export interface components {
             week: components["schemas"]["Segment"][][];
         };
         PlanEdit: {
+            /** @description Of answer; empty follows the type */
+            answer?: string;
+            /** @enum {string} */
+            do: "show" | "text" | "paint" | "copy" | "clear" | "answer";
+            /** @description Of copy: from where */
+            from?: components["schemas"]["Row"];
+            /** @description Of paint, for a schedule */
+            period?: components["schemas"]["Period"];
             plan: components["schemas"]["Plan"];
+            /** @description Of paint, copy and clear: where */
+            rows?: components["schemas"]["Row"][];
             /** @description Of paint */
             segment?: components["schemas"]["Segment"];
-            /** @description Of paint: a period of the same rows that is wiped first, as when a segment is moved */
+            /** @description Of text: opening-hours text */
+            text?: string;
+            /**
+             * Format: int64
+             * @description Of answer: the holiday type
+             */
+            typeId?: number;
+            /** @description Of paint: a period of the same rows that is wiped first, as when it is moved */
             was?: components["schemas"]["Period"];
         };
         PlanHoliday: {
@@ -2149,6 +2166,18 @@ export interface components {
             /** @description Such as Canada, Nova Scotia */
             name: string;
         };
+        Row: {
+            /**
+             * Format: int64
+             * @description 0 is Monday; where typeId is 0
+             */
+            day: number;
+            /**
+             * Format: int64
+             * @description A holiday type; 0: the weekday
+             */
+            typeId: number;
+        };
         RuleDay: {
             /**
              * Format: int64
@@ -2204,9 +2233,28 @@ export interface components {
             week: components["schemas"]["Period"][][];
         };
         ScheduleEdit: {
+            /** @description Of answer; empty follows the type */
+            answer?: string;
+            /** @enum {string} */
+            do: "show" | "text" | "paint" | "copy" | "clear" | "answer";
+            /** @description Of copy: from where */
+            from?: components["schemas"]["Row"];
             /** @description Of paint: open, or closed */
             open?: boolean;
+            /** @description Of paint, for a schedule */
+            period?: components["schemas"]["Period"];
+            /** @description Of paint, copy and clear: where */
+            rows?: components["schemas"]["Row"][];
             schedule: components["schemas"]["Schedule"];
+            /** @description Of text: opening-hours text */
+            text?: string;
+            /**
+             * Format: int64
+             * @description Of answer: the holiday type
+             */
+            typeId?: number;
+            /** @description Of paint: a period of the same rows that is wiped first, as when it is moved */
+            was?: components["schemas"]["Period"];
         };
         ScheduleHoliday: {
             /** @enum {string} */

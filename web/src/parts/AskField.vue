@@ -19,6 +19,11 @@ const fixed: Hit[] = [
   { key: '/people/new', name: 'New person', kind: 'do', path: '/people/new' },
   { key: '/hours/schedules/new', name: 'New schedule', kind: 'do', path: '/hours/schedules/new' },
   { key: '/hours/plans/new', name: 'New passage plan', kind: 'do', path: '/hours/plans/new' },
+  { key: '/hours/holidays', name: 'Holidays', kind: 'page', path: '/hours/holidays' },
+  { key: '/hours/holidays/load', name: 'Load public holidays', kind: 'do', path: '/hours/holidays/load' },
+  { key: '/hours/changes', name: 'Dated changes', kind: 'page', path: '/hours/changes' },
+  { key: '/hours/changes/new', name: 'New dated change', kind: 'do', path: '/hours/changes/new' },
+  { key: '/hours/findings', name: 'Findings', kind: 'page', path: '/hours/findings' },
   { key: '/people/levels/new', name: 'New access level', kind: 'do', path: '/people/levels/new' },
 ]
 

@@ -12,6 +12,7 @@ const router = useRouter()
 
 const counts = computed<Record<string, { n: number; what: string } | undefined>>(() => ({
   Build: site.overview!.found ? { n: site.overview!.found, what: 'controllers found' } : undefined,
+  Hours: site.overview!.findings ? { n: site.overview!.findings, what: 'findings in the hours' } : undefined,
   Send: site.overview!.lacking ? { n: site.overview!.lacking, what: 'controllers lack something' } : undefined,
   Watch: site.overview!.alarms ? { n: site.overview!.alarms, what: 'alarms not acknowledged' } : undefined,
 }))

@@ -18,11 +18,11 @@ async function look() {
     lines.value = l.entries.map((e) => site.doorName(e.doorId))
   } else if (props.kind === 'schedule') {
     const s = (await ask(api.GET('/api/schedules/{id}', { params: path }))).value
-    lines.value = (await ask(api.POST('/api/hours/paint-week', { body: { week: s.week, open: true } }))).text.split('; ')
+    lines.value = (await ask(api.POST('/api/hours/schedule', { body: { schedule: s, do: 'show' } }))).text.split('; ')
   } else {
     const p = (await ask(api.GET('/api/plans/{id}', { params: path }))).value
-    const t = await ask(api.POST('/api/hours/paint-plan', { body: { plan: { default: p.default, week: p.week }, mode: 'free' } }))
-    lines.value = [...t.text.split(/, (?=[A-Z])/).filter(Boolean), `otherwise ${p.default}`]
+    const t = await ask(api.POST('/api/hours/plan', { body: { plan: p, do: 'show' } }))
+    lines.value = [...t.text.split(/[,;] (?=[A-Z])/).filter(Boolean), `otherwise ${p.default}`]
   }
 }
 </script>

@@ -44,7 +44,7 @@ const sites = computed(() => {
             :class="d.id === current ? 'bg-basalt-2 text-paper' : 'hover:bg-plaster'"
             :aria-current="d.id === current ? 'true' : undefined"
           >
-            <ModeTile :mode="d.mode" :dim="d.offline" />
+            <ModeTile :mode="d.mode" :dim="d.offline" :waits="d.waits" />
             <span class="min-w-0 flex-1 truncate">{{ d.name }}</span>
             <span v-if="d.alarm" class="pill border border-wine bg-paper text-wine" :title="d.alarm">{{ d.alarm === 'forced' ? 'forced' : 'open' }}</span>
             <span v-else-if="d.open" class="note text-[11px]" :class="d.id === current ? 'text-seam' : ''">open</span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
+import FirstCardForm from '../../parts/FirstCardForm.vue'
 import FormField from '../../parts/FormField.vue'
 import { useSite } from '../../site'
 import { lockNames } from '../../words'
@@ -12,6 +13,12 @@ const site = useSite()
 const ports = computed(() => {
   const c = props.controllers.find((x) => x.value.id === door.value.controllerId)
   return Array.from({ length: c?.value.ports ?? 4 }, (_, i) => i + 1)
+})
+/** Where the plan first goes free, to say the first card in real times. */
+const start = computed(() => {
+  const plan = props.plans.find((p) => p.value.id === door.value.planId)?.value
+  const free = (plan?.week ?? []).flat().filter((s) => s.mode === 'free')
+  return (free.find((s) => s.first) ?? free[0])?.start ?? 540
 })
 const wiring = { nc: 'normally closed', no: 'normally open', none: 'not fitted' }
 const timings = [
@@ -74,6 +81,7 @@ function fit() {
         <select :id="f.id" v-model="door.exitReleases" class="field"><option :value="true">releases the lock for the exit time</option><option :value="false">only excuses the opening; the lock has a handle inside</option></select>
       </FormField>
     </div>
+    <FirstCardForm v-model="door.firstCard" :start="start" :fields="fields" />
     <div class="grid grid-cols-3 gap-3 border-t border-seam pt-3">
       <FormField v-for="[k, label] in timings" :key="k" v-slot="f" :label="label" unit="s" :problem="fields[k]">
         <input :id="f.id" v-model.number="door[k]" type="number" min="0" class="field font-mono" :aria-invalid="f.invalid" />

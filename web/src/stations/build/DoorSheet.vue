@@ -6,6 +6,7 @@ import { calmly, listen } from '../../api/live'
 import { useDraft } from '../../draft'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import ModeLegend from '../../parts/ModeLegend.vue'
+import FindingCard from '../../parts/FindingCard.vue'
 import PeekName from '../../parts/PeekName.vue'
 import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
@@ -23,7 +24,9 @@ const building = route.path.startsWith('/build')
 const plans = ref<Schemas['VersionedPlan'][]>([])
 const controllers = ref<Schemas['VersionedController'][]>([])
 const sheet = ref<Schemas['Sheet']>()
-const week = ref('')
+const week = ref(String(route.query.date ?? ''))
+const moment = ref('')
+const jump = ref('')
 
 const edit = useDraft<Schemas['Door']>(
   async () => {
@@ -53,12 +56,28 @@ async function blank(): Promise<Schemas['Door']> {
 async function look() {
   if (!id) return
   try {
-    sheet.value = await ask(api.GET('/api/doors/{id}/sheet', { params: { path: { id }, query: { week: week.value } } }))
+    sheet.value = await ask(api.GET('/api/doors/{id}/sheet', { params: { path: { id }, query: { week: week.value, at: moment.value } } }))
   } catch {
     // the draft says what is wrong
   }
 }
-watch(week, look)
+watch([week, moment], look)
+/** Goes to the week of a date, and looks at that moment where a time is written too. */
+function go() {
+  const m = /^(\d{4}-\d\d-\d\d)(?:[ T](\d\d:\d\d))?$/.exec(jump.value.trim())
+  if (!m) {
+    lost.value = 'Write a date as 2026-12-25, or with a time: 2026-12-25 10:30.'
+    return
+  }
+  lost.value = ''
+  week.value = m[1]!
+  moment.value = m[2] ? `${m[1]}T${m[2]}` : moment.value
+}
+const lost = ref('')
+function now() {
+  week.value = moment.value = jump.value = lost.value = ''
+}
+const momentWords = computed(() => (moment.value ? `${new Date(`${moment.value}:00Z`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })} ${moment.value.slice(11)}` : ''))
 const soon = calmly(look, 150)
 const stop = listen((n) => { if (!n.event || n.event.doorId === id) soon() })
 onMounted(() => { void edit.reload(); void look() })
@@ -91,13 +110,21 @@ const used = computed(() => [...new Set((sheet.value?.week ?? []).flatMap((d) =>
 const words: Record<string, string> = {
   name: 'Name', port: 'Port', unlock: 'Unlock time', extended: 'Extended unlock', exitTime: 'Exit time', heldOpen: 'Held open after', preAlarm: 'Warning before',
   forced: 'Forced alarm delay', relock: 'Locks again', lock: 'Lock', failSafe: 'Fail-safe', contact: 'Door contact', exit: 'Exit request', outside: 'Outside is', inside: 'Inside is',
-  planId: 'Passage plan', floorId: 'Floor', controllerId: 'Controller', exitReleases: 'Exit releases the lock', in: 'Reader in', out: 'Reader out',
+  planId: 'Passage plan', floorId: 'Floor', controllerId: 'Controller', exitReleases: 'Exit releases the lock', in: 'Reader in', out: 'Reader out', firstCard: 'First card',
 }
+const waits = computed(() => sheet.value?.week.some((d) => d.marks.some((m) => m.first)) ?? false)
+const firstWords = ref('')
+watch([waits, stored], async () => {
+  if (!waits.value || !stored.value) return
+  const start = sheet.value!.week.flatMap((d) => d.marks).find((m) => m.first)!.start
+  firstWords.value = await ask(api.POST('/api/hours/first-card', { body: { rule: stored.value.value.firstCard, start } })).catch(() => '')
+})
 const show = (k: string, v: unknown) => {
   if (k === 'planId') return plans.value.find((p) => p.value.id === v)?.value.name
   if (k === 'controllerId') return controllers.value.find((p) => p.value.id === v)?.value.name
   if (k === 'floorId') return site.overview!.sites.flatMap((s) => s.floors).find((f) => f.id === v)?.name
   if (k === 'in' || k === 'out') { const r = v as Schemas['Reader']; return r.fitted ? (r.keypad ? 'card and keypad' : 'card') : 'none' }
+  if (k === 'firstCard') return (v as Schemas['FirstCard']).who + ', ' + Object.values(v as object).slice(1).join(' ')
   return typeof v === 'boolean' ? (v ? 'yes' : 'no') : typeof v === 'number' && k !== 'port' ? `${v} s` : String(v)
 }
 const changes = computed(() => {
@@ -127,7 +154,7 @@ function step(byDays: number) {
     <p v-if="missing" class="text-wine">{{ problem }}</p>
 
     <template v-if="draft && !missing">
-      <p v-if="sheet" class="mb-3 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"><StrongText :text="sheet.sentence" /></p>
+      <p v-if="sheet" class="mb-3 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"><span v-if="moment" class="text-ash">{{ momentWords }}: </span><StrongText :text="moment ? sheet.sentence.replace(' now', '') : sheet.sentence" /></p>
       <div class="mb-3 grid gap-3" :class="building ? 'grid-cols-[300px_minmax(0,1fr)]' : 'grid-cols-[330px_minmax(0,1fr)]'">
         <section class="card self-start overflow-hidden">
           <div class="card-head"><h2>The door</h2><span class="note">{{ !id ? 'as it will be' : sheet?.online ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}` : 'controller does not answer' }}</span></div>
@@ -135,21 +162,22 @@ function step(byDays: number) {
         </section>
         <section v-if="building" class="card self-start"><div class="card-head"><h2>Build</h2><span class="note">fields change the drawing at once</span></div><DoorForm v-model="draft" :fields="fields" :plans="plans" :controllers="controllers" /></section>
         <section v-else-if="sheet" class="card self-start">
-          <div class="card-head"><h2>What decides</h2><span class="note">highest first</span></div>
+          <div class="card-head"><h2>What decides</h2><span class="note">{{ momentWords || 'highest first' }}</span></div>
           <div v-for="l in sheet.layers" :key="l.name" class="row" :class="l.decides ? 'bg-mode-card/40' : ''">
             <span class="w-28 shrink-0 text-ash">{{ l.name }}</span><span class="flex-1" :class="l.decides ? 'font-semibold' : ''">{{ l.words }}</span>
-            <span v-if="l.decides" class="rounded bg-amber px-2 py-0.5 text-[11px] font-bold text-amber-ink">decides now</span>
+            <span v-if="l.decides" class="rounded bg-amber px-2 py-0.5 text-[11px] font-bold text-amber-ink">{{ moment ? 'decides then' : 'decides now' }}</span><span v-else-if="l.next" class="rounded bg-violet/15 px-2 py-0.5 text-[11px] font-bold text-violet">next</span>
           </div>
-          <p class="note border-t border-seam px-3.5 py-2">Exit requests work in every layer.</p>
+          <p class="note border-t border-seam px-3.5 py-2">Exit requests work in every layer.<template v-if="waits"> <b class="text-kelp">First card:</b> {{ firstWords }}</template></p>
         </section>
       </div>
       <section v-if="sheet" class="card">
         <div class="card-head">
           <h2 class="shrink-0">This week at this door</h2>
           <ModeLegend class="flex-1" :modes="used" />
-          <span class="flex shrink-0 gap-1"><button class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button class="btn px-2 py-0.5" :disabled="!week" @click="week = ''">Now</button><button class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></span>
+          <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-36! py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>
         </div>
-        <RealWeek :week="sheet.week" :today="sheet.today" :minute="sheet.minute" />
+        <p v-if="lost" role="alert" class="px-3.5 pt-2 text-[13px] font-semibold text-wine">{{ lost }}</p>
+        <RealWeek :week="sheet.week" :today="sheet.today" :minute="sheet.minute" :chosen="moment" @pick="(at) => (moment = at)" />
       </section>
     </template>
 
@@ -168,6 +196,7 @@ function step(byDays: number) {
           <h2>Not sent yet</h2>
           <div class="card p-3 text-[13px]"><p v-for="c in sheet.unsent.slice(0, 6)" :key="c.words" class="py-0.5">{{ c.words }}</p><p v-if="sheet.unsent.length > 6" class="note">and {{ sheet.unsent.length - 6 }} more</p><RouterLink to="/send" class="underline">Go to Send</RouterLink></div>
         </template>
+        <template v-if="sheet.findings.length"><h2>Findings</h2><FindingCard v-for="f in sheet.findings" :key="f.code + f.id" :finding="f" /></template>
         <h2>Who can come in</h2>
         <div class="card">
           <p v-if="!sheet.ways.length" class="p-3 text-[13px] text-ash">Nobody yet: no access level covers this door. Add it to a level in People.</p>

@@ -1,39 +1,65 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
+import { many, modeClass } from '../../words'
+import HoursTabs from './HoursTabs.vue'
 import MiniWeek from './MiniWeek.vue'
+import YearStrip from './YearStrip.vue'
+import { useTypes } from './types'
 
 const site = useSite()
+const router = useRouter()
+const { types, tint, height } = useTypes()
 const plans = ref<Schemas['Plan'][]>([])
 const schedules = ref<Schemas['Schedule'][]>([])
 const doors = ref<Schemas['Door'][]>([])
+const changes = ref<Schemas['ChangeLine'][]>([])
+const days = ref<Schemas['YearDay'][]>([])
+const today = new Date(Date.now() + site.skew).toISOString().slice(0, 10)
+const year = Number(today.slice(0, 4))
 async function load() {
   const all = { params: { query: { limit: 1000 } } }
-  const [p, s, d] = await Promise.all([ask(api.GET('/api/plans', all)), ask(api.GET('/api/schedules', all)), ask(api.GET('/api/doors', all))])
+  const [p, s, d, c, y] = await Promise.all([ask(api.GET('/api/plans', all)), ask(api.GET('/api/schedules', all)), ask(api.GET('/api/doors', all)), ask(api.GET('/api/change-lines')), ask(api.GET('/api/holiday-year', { params: { query: { year } } }))])
   plans.value = p.items.map((x) => x.value)
   schedules.value = s.items.map((x) => x.value)
   doors.value = d.items.map((x) => x.value)
+  changes.value = c
+  days.value = y.days
 }
 onMounted(load)
 watch(() => site.version, load)
 const followers = (id: number) => doors.value.filter((d) => d.planId === id).length
+const coming = computed(() => changes.value.filter((c) => c.state !== 'past').slice(0, 4))
+const first = computed(() => site.overview!.sites[0])
 </script>
 
 <template>
   <SheetFrame title="Hours" under="What doors ask at each hour, and when people may come in">
+    <HoursTabs />
+    <section v-if="first" class="card mb-4"><YearStrip :year="year" :days="days.filter((d) => d.siteId === first!.id)" :tint="tint" :height="height" :today="today" :label="`${first.name} ${year}`" @pick="router.push('/hours/holidays')" /></section>
     <section class="card mb-4">
       <div class="card-head"><h2>Passage plans</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/plans/new">New plan</RouterLink></div>
       <RouterLink v-for="p in plans" :key="p.id" :to="`/hours/plans/${p.id}`" class="row hover:bg-lime">
-        <b class="w-52 shrink-0">{{ p.name }}</b><MiniWeek class="flex-1" :week="p.week" :otherwise="p.default" /><span class="note w-28 text-right">{{ followers(p.id) ? `${followers(p.id)} door${followers(p.id) > 1 ? 's' : ''}` : 'no door follows' }}</span>
+        <b class="w-52 shrink-0">{{ p.name }}</b><MiniWeek class="flex-1" :week="p.week" :otherwise="p.default" /><span class="note w-28 text-right">{{ followers(p.id) ? many(followers(p.id), 'door', 'doors') : 'no door follows' }}</span>
       </RouterLink>
     </section>
     <section class="card">
       <div class="card-head"><h2>Schedules</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/schedules/new">New schedule</RouterLink></div>
       <RouterLink v-for="s in schedules" :key="s.id" :to="`/hours/schedules/${s.id}`" class="row hover:bg-lime"><b class="w-52 shrink-0">{{ s.name }}</b><MiniWeek class="flex-1" :week="s.week" /><span class="note w-28 text-right">{{ s.fixed ? 'always there' : '' }}</span></RouterLink>
     </section>
-    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p><b>A passage plan</b> says what a door asks of everybody: nothing, a card, a PIN, or that it is barred.</p><p><b>A schedule</b> says when an access level lets its people in.</p><p>Hours are wall-clock time in the zone of the door's controller.</p></div></template>
+    <template #aside>
+      <h2>Dated changes</h2>
+      <div class="card text-[13px]">
+        <p v-if="!coming.length" class="p-3 text-ash">None is coming.</p>
+        <RouterLink v-for="c in coming" :key="c.id" :to="`/hours/changes/${c.id}`" class="row items-start py-1.5 hover:bg-lime"><span class="mt-1 h-3 w-4 shrink-0 border-2 border-dashed border-violet" :class="modeClass(c.mode)" /><span><b>{{ c.name }}</b><span class="note block text-[12px]">{{ c.state === 'now' ? 'now, ' : '' }}{{ c.next }}</span></span></RouterLink>
+        <RouterLink class="row py-1.5 underline" to="/hours/changes/new">New dated change</RouterLink>
+      </div>
+      <h2>Holiday types</h2>
+      <div class="card text-[13px]"><RouterLink v-for="t in types" :key="t.id" :to="`/hours/types/${t.id}`" class="row py-1.5 hover:bg-lime"><span class="size-2.5 rounded-full" :class="tint(t.id)" />{{ t.name }}</RouterLink></div>
+      <div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p><b>A passage plan</b> says what a door asks of everybody: nothing, a card, a PIN, or that it is barred.</p><p><b>A schedule</b> says when an access level lets its people in.</p><p>Hours are wall-clock time in the zone of the door’s controller.</p></div>
+    </template>
   </SheetFrame>
 </template>

@@ -1,99 +1,68 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { onMounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
-import { duration, many } from '../../words'
-import { useUndo } from './undo'
+import { duration } from '../../words'
+import EffectCard from './EffectCard.vue'
+import RowLabel from './RowLabel.vue'
+import RowTools from './RowTools.vue'
+import SegmentBar from './SegmentBar.vue'
 import WeekPainter from './WeekPainter.vue'
+import { useTypes } from './types'
+import { rowOf, useLines, useSheet } from './useEditor'
+import { useWeek, type Piece, type Row } from './week'
 
-type Stroke = { days: number[]; period: { start: number; end: number } }
-const router = useRouter()
 const route = useRoute()
 const id = route.params.id === 'new' ? 0 : Number(route.params.id)
 const path = { path: { id } }
+const blank: Schemas['Schedule'] = { id: 0, name: '', week: Array.from({ length: 7 }, () => []) }
 
 const edit = useDraft<Schemas['Schedule']>(
-  async () => (id ? ask(api.GET('/api/schedules/{id}', { params: path })) : { rev: 0, value: { id: 0, name: '', week: Array.from({ length: 7 }, () => []) } }),
+  async () => {
+    if (id) return ask(api.GET('/api/schedules/{id}', { params: path }))
+    if (!route.query.copy) return { rev: 0, value: blank }
+    const from = (await ask(api.GET('/api/schedules/{id}', { params: { path: { id: Number(route.query.copy) } } }))).value
+    return { rev: 0, value: { ...from, id: 0, name: `${from.name}, copy`, fixed: false } }
+  },
   (value, rev) => (id ? ask(api.PUT('/api/schedules/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/schedules', { body: value }))),
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
-const text = ref('')
-const unread = ref('')
+const { types, tint } = useTypes()
 const minutes = ref(0)
 const open = ref(true)
-const effect = ref<Schemas['Effect']>()
-const history = useUndo(() => draft.value!.week, (w) => { draft.value!.week = w; void paint() })
 
-function take(w: Schemas['WeekText'], typed: boolean) {
-  draft.value!.week = w.week
-  minutes.value = w.minutes
-  unread.value = ''
-  if (!typed) text.value = w.text
-}
-async function paint(stroke?: Stroke, paintOpen = open.value) {
-  if (stroke) history.mark()
-  try {
-    take(await ask(api.POST('/api/hours/paint-week', { body: { week: draft.value!.week, open: paintOpen, stroke } })), false)
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-}
-let timer = 0
-let turn = 0
-function typed() {
-  clearTimeout(timer)
-  const mine = ++turn
-  timer = window.setTimeout(async () => {
-    try {
-      const w = await ask(api.POST('/api/hours/read-week', { body: { text: text.value } }))
-      if (mine !== turn) return
-      history.mark()
-      take(w, true)
-    } catch (e) {
-      if (mine === turn) unread.value = (e as Error).message
-    }
-  }, 180)
-}
-watch(() => stored.value?.rev, () => { if (draft.value) void paint() })
-watch(() => draft.value?.week, async (w) => {
-  if (!id || !w || !dirty.value) {
-    effect.value = undefined
-    return
-  }
-  try {
-    effect.value = await ask(api.POST('/api/schedules/{id}/effect', { params: path, body: w }))
-  } catch {
-    effect.value = undefined
-  }
+const week = useWeek<Schemas['Schedule']>(
+  draft, stored, dirty, problem,
+  async (schedule, s) => {
+    const shown = await ask(api.POST('/api/hours/schedule', { body: { schedule, ...s } }))
+    minutes.value = shown.minutes
+    return { value: shown.schedule, text: shown.text }
+  },
+  (schedule) => ask(api.POST('/api/hours/effect', { body: { schedule } })),
+)
+const { lines, answerOf, at, chosen, piece, choose } = useLines(draft as never, types, (t) => t.schedules, () => !!stored.value?.value.fixed)
+const sheet = useSheet({
+  id, base: '/hours/schedules', copied: stored, unread: week.unread, problem, save: edit.save, discard: edit.discard, show: week.stroke,
+  remove: () => ask(api.DELETE('/api/schedules/{id}', { params: { ...path, query: { rev: stored.value!.rev } } })),
 })
+const paint = (rows: Row[], p: { start: number; end: number }, isOpen = open.value) => week.stroke({ do: 'paint', rows, period: { start: p.start, end: p.end }, open: isOpen })
+const move = (row: Row, was: Piece, to: { start: number; end: number }) =>
+  week.stroke({ do: 'paint', rows: [row], was: { start: was.start, end: was.end }, period: { start: to.start, end: to.end }, open: true })
+async function set(p: Piece) {
+  const line = chosen.value!.line
+  await move(rowOf(lines.value[line]!.row), piece.value!, p)
+  choose(line, p)
+}
+function gap() {
+  const middle = Math.round((piece.value!.start + piece.value!.end) / 10) * 5
+  const start = Math.max(piece.value!.start, middle - 15) % 1440
+  void paint([rowOf(lines.value[chosen.value!.line]!.row)], { start, end: start + Math.min(30, piece.value!.end - piece.value!.start) }, false)
+}
 onMounted(edit.reload)
-onBeforeUnmount(() => clearTimeout(timer))
-
-async function save() {
-  if (unread.value) {
-    problem.value = 'The typed hours are not understood yet; mend or undo them first.'
-    return
-  }
-  if ((await edit.save()) && !id) void router.replace(`/hours/schedules/${stored.value!.value.id}`)
-}
-function discard() {
-  if (!id) return void router.push('/hours')
-  edit.discard()
-  void paint()
-}
-async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? History can bring it back.`)) return
-  try {
-    await ask(api.DELETE('/api/schedules/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/hours')
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-}
 </script>
 
 <template>
@@ -102,33 +71,37 @@ async function remove() {
       <h1 v-if="stored?.value.fixed">{{ stored.value.name }}</h1>
       <input v-else-if="draft" v-model="draft.name" class="-ml-1.5 w-full max-w-md rounded-md border border-transparent bg-transparent px-1.5 text-[22px] font-bold hover:border-seam focus:border-seam focus:bg-paper" placeholder="Name of the schedule" aria-label="Name" :aria-invalid="!!fields.name" :autofocus="!id" />
     </template>
-    <template #under>{{ stored?.value.fixed ? 'Always there; it cannot be edited' : 'Schedule: when those who have a level with it may come in' }}</template>
-    <template v-if="!stored?.value.fixed" #actions><button class="btn" :disabled="!history.canUndo.value" title="Ctrl Z" @click="history.undo">Undo</button><button class="btn" :disabled="!history.canRedo.value" title="Ctrl Y" @click="history.redo">Redo</button><button v-if="id" class="btn" @click="remove">Remove</button></template>
+    <template #under>{{ stored?.value.fixed ? 'Always there, the same on holidays; it cannot be edited' : 'Schedule: when those who have a level with it may come in' }}</template>
+    <template #actions>
+      <template v-if="!stored?.value.fixed"><button class="btn" :disabled="!week.history.canUndo.value" title="Ctrl Z" @click="week.history.undo">Undo</button><button class="btn" :disabled="!week.history.canRedo.value" title="Ctrl Y" @click="week.history.redo">Redo</button></template>
+      <button v-if="id" class="btn" @click="sheet.duplicate">Duplicate</button><button v-if="id && !stored?.value.fixed" class="btn" @click="sheet.remove">Remove</button>
+    </template>
     <p v-if="missing" class="text-wine">{{ problem }}</p>
     <template v-if="draft && !missing">
       <div v-if="!stored?.value.fixed" class="card mb-3">
-        <textarea v-model="text" class="block w-full resize-y rounded-t-lg px-3.5 py-2.5 font-mono text-[13px]" rows="1" spellcheck="false" aria-label="Hours as text" placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00" :aria-invalid="!!unread" @input="typed" />
-        <p class="border-t border-seam px-3.5 py-1.5 text-[13px]"><span v-if="unread" role="alert" class="font-semibold text-wine">{{ unread }}</span><span v-else class="note">type or paint; each shows the other at once</span></p>
+        <textarea v-model="week.text.value" class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px]" rows="1" spellcheck="false" aria-label="Hours as text" placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00; PH off" :aria-invalid="!!week.unread.value" @input="week.typed" />
+        <p class="border-t border-seam px-3.5 py-1 text-[13px]"><span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else class="note">type or paint; each shows the other at once. PH is every type of holiday.</span></p>
       </div>
-      <div v-if="!stored?.value.fixed" class="mb-3 flex gap-2" role="radiogroup" aria-label="What to paint">
-        <button role="radio" :aria-checked="open" class="btn" :class="open ? 'outline-2 outline-ink' : ''" @click="open = true"><span class="mode-open h-3 w-4 border border-ash/50" />Open</button>
-        <button role="radio" :aria-checked="!open" class="btn" :class="open ? '' : 'outline-2 outline-ink'" @click="open = false"><span class="h-3 w-4 border border-ash/50 bg-lime" />Closed</button>
+      <div v-if="!stored?.value.fixed" class="mb-3 flex items-center gap-1.5">
+        <span class="flex gap-1.5" role="radiogroup" aria-label="What to paint"><button role="radio" :aria-checked="open" class="btn" :class="open ? 'outline-2 outline-ink' : ''" @click="open = true"><span class="mode-open h-3 w-4 border border-ash/50" />Open</button>
+        <button role="radio" :aria-checked="!open" class="btn" :class="open ? '' : 'outline-2 outline-ink'" @click="open = false"><span class="h-3 w-4 border border-ash/50 bg-lime" />Closed</button></span>
+        <span class="ml-auto flex gap-1.5"><RowTools :lines="lines" :at="at" @copy="(from, to) => week.stroke({ do: 'copy', from, rows: to })" @clear="(row) => week.stroke({ do: 'clear', rows: [row] })" /></span>
       </div>
-      <section class="card"><WeekPainter :week="draft.week" :brush="open ? 'open' : 'card'" :readonly="stored?.value.fixed" @stroke="paint" @wipe="(s) => paint(s, false)" /></section>
+      <section class="card">
+        <WeekPainter :lines="lines" :brush="open ? 'open' : 'card'" :readonly="stored?.value.fixed" :chosen="chosen" @stroke="(r, p) => paint(r, p)" @wipe="(r, p) => paint(r, p, false)" @stretch="move" @choose="choose" @at="(i) => (at = i)">
+          <template #label="{ line, index }"><RowLabel :name="line.label" :holiday="line.row.typeId > 0" :at="index === at && !stored?.value.fixed" :options="['as weekday', 'closed', 'own']" :by-type="types.find((t) => t.id === line.row.typeId)?.schedules ?? ''" :tint="tint(line.row.typeId)" :model-value="answerOf(line.row.typeId)" @update:model-value="(v) => week.stroke({ do: 'answer', typeId: line.row.typeId, answer: v })" /></template>
+        </WeekPainter>
+        <SegmentBar v-if="piece && chosen" :piece="piece" :label="lines[chosen.line]!.label" :levels="[]" @set="set" @gap="gap" @remove="paint([rowOf(lines[chosen.line]!.row)], piece, false); choose(chosen.line)" @close="choose(chosen.line)" />
+        <p v-else-if="!stored?.value.fixed" class="note border-t border-seam px-3.5 py-2 text-[12.5px]">Drag to paint, drag an edge to stretch, click a period for its times.</p>
+      </section>
     </template>
     <template #aside>
-      <template v-if="dirty && !missing">
-        <h2>What this edit does</h2>
-        <div v-if="effect?.lines.length" class="card p-3 text-[13px] leading-relaxed">
-          <p v-for="l in effect.lines" :key="l.words" :class="l.sign > 0 ? 'font-bold text-kelp' : l.sign < 0 ? 'font-bold text-wine' : ''">{{ l.words }}</p>
-          <p class="mt-1">at {{ many(effect.doors.length, 'door', 'doors') }}<span class="note">: {{ effect.doors.map((d) => d.name).join(', ') || 'no level uses it' }}</span></p>
-        </div>
-        <p v-else class="note">{{ id ? 'The hours stay the same.' : 'A new schedule; levels can use it once it is saved.' }}</p>
-      </template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" @save="save" @discard="discard" />
+      <template v-if="dirty && !missing"><h2>What this edit does</h2><EffectCard :effect="id ? week.effect.value : undefined" :none="id ? 'The hours stay the same.' : 'A new schedule; levels can use it once it is saved.'" /></template>
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" @save="sheet.save" @discard="sheet.discard" />
       <h2>Hours a week</h2>
       <div class="card text-[13px]"><p class="row py-1.5">Open<span class="ml-auto font-mono">{{ duration(minutes) }}</span></p></div>
       <UsedBy v-if="id" :id="id" none="No access level uses it." />
+      <a v-if="id" class="note inline-block underline" :href="`/api/calendars/schedule-${id}.ics`" download>As iCalendar</a>
     </template>
   </SheetFrame>
 </template>

@@ -66,7 +66,7 @@ async function remove() {
     <template #actions><button v-if="id" class="btn" @click="remove">Remove</button></template>
     <p v-if="missing" class="text-wine">{{ problem }}</p>
     <template v-if="draft && !missing">
-      <p class="mb-3 flex items-center gap-2 text-[13px]"><label for="brush" class="text-ash">Doors that you tick open during</label><select id="brush" v-model.number="brush" class="field w-auto! py-0.5"><option v-for="s in schedules" :key="s.id" :value="s.id">{{ s.name }}</option></select></p>
+      <p class="mb-3 flex flex-wrap items-center gap-2 text-[13px]"><label for="brush" class="text-ash">Doors that you tick open during</label><select id="brush" v-model.number="brush" class="field w-auto! py-0.5"><option v-for="s in schedules" :key="s.id" :value="s.id">{{ s.name }}</option></select><label class="ml-auto flex items-center gap-1.5"><input v-model="draft.opensDay" type="checkbox" /> opens the day: gives the first card where a door wants one</label></p>
       <p v-if="!floors.length" class="text-ash">There are no doors yet; Build is where they are named.</p>
       <section v-for="f in floors" :key="f.key" class="card mb-3">
         <div class="card-head"><h2>{{ f.name }}</h2><button class="btn btn-quiet px-1 py-0 text-[13px]" @click="whole(f.doors)">all or none</button></div>

@@ -1,0 +1,56 @@
+<script setup lang="ts">
+import { onMounted, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask, type Schemas } from '../../api/client'
+import { useSite } from '../../site'
+import { many } from '../../words'
+
+/** What a holiday does on its next date: a saved one by its number, or one under edit. */
+const props = defineProps<{ id?: number; holiday?: Schemas['Holiday'] }>()
+const site = useSite()
+const effect = ref<Schemas['HolidayEffect']>()
+const problem = ref('')
+const all = ref(false)
+let timer = 0
+let turn = 0
+function soon() {
+  clearTimeout(timer)
+  timer = window.setTimeout(load, props.holiday ? 250 : 0)
+}
+async function load() {
+  const mine = ++turn
+  try {
+    const body = props.holiday ?? (await ask(api.GET('/api/holidays/{id}', { params: { path: { id: props.id! } } }))).value
+    const e = await ask(api.POST('/api/holiday-effect', { body }))
+    if (mine !== turn) return
+    effect.value = e
+    problem.value = ''
+  } catch (e) {
+    if (mine === turn) problem.value = (e as Error).message.replace(/^Not saved: /, '')
+  }
+}
+onMounted(soon)
+watch([() => props.id, () => site.version], soon)
+watch(() => props.holiday, soon, { deep: true })
+</script>
+
+<template>
+  <p v-if="problem" class="note">{{ problem }}</p>
+  <div v-else-if="effect" class="card text-[13px]" role="status" aria-label="What this holiday does">
+    <p v-if="!effect.date" class="p-3 text-ash">It has no date to come in the next 13 months.</p>
+    <template v-else>
+      <p class="p-3 pb-2"><b>{{ effect.date }}</b><template v-if="!effect.doors.length && !effect.schedules.length">: nothing changes; every plan and schedule runs as on the weekday.</template></p>
+      <div v-if="effect.doors.length" class="border-t border-seam px-3 py-2">
+        <p class="font-semibold">{{ many(effect.doors.length, 'door changes', 'doors change') }}</p>
+        <p v-for="d in effect.doors.slice(0, all ? 40 : 6)" :key="d.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/doors/${d.id}?date=${effect.day}`">{{ d.name }}</RouterLink> <span class="note text-[12px]">{{ d.words }}</span></p>
+        <button v-if="effect.doors.length > 6" class="note underline" @click="all = !all">{{ all ? 'fewer' : `and ${effect.doors.length - 6} more` }}</button>
+      </div>
+      <div v-if="effect.schedules.length" class="border-t border-seam px-3 py-2">
+        <p class="font-semibold">{{ many(effect.schedules.length, 'schedule changes', 'schedules change') }}</p>
+        <p v-for="s in effect.schedules" :key="s.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/schedules/${s.id}`">{{ s.name }}</RouterLink> <span :class="s.sign < 0 ? 'text-wine' : 'text-kelp'">{{ s.words }}</span></p>
+      </div>
+      <p v-if="effect.lose || effect.gain" class="border-t border-seam px-3 py-2"><template v-if="effect.lose"><b class="text-wine">{{ many(effect.lose, 'person loses', 'people lose') }}</b> hours that day</template><template v-if="effect.lose && effect.gain">; </template><template v-if="effect.gain"><b class="text-kelp">{{ effect.gain }}</b> gain some</template>.</p>
+      <p v-if="effect.running.length && effect.schedules.length" class="note border-t border-seam px-3 py-2">Running on: {{ effect.running.join(', ') }}.</p>
+    </template>
+  </div>
+</template>

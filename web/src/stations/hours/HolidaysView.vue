@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '../../api/client'
+import SheetFrame from '../../parts/SheetFrame.vue'
+import { useSite } from '../../site'
+import HolidayEffect from './HolidayEffect.vue'
+import HoursTabs from './HoursTabs.vue'
+import YearStrip from './YearStrip.vue'
+import { typeWords, useTypes } from './types'
+
+const site = useSite()
+const router = useRouter()
+const { types, tint, height, nameOf } = useTypes()
+const today = new Date(Date.now() + site.skew).toISOString().slice(0, 10)
+const year = ref(Number(today.slice(0, 4)))
+const data = ref<Schemas['HolidayYear']>()
+const find = ref('')
+const chosen = ref<number>()
+async function load() {
+  data.value = await ask(api.GET('/api/holiday-year', { params: { query: { year: year.value } } }))
+}
+onMounted(load)
+watch([() => site.version, year], load)
+const list = computed(() => {
+  const text = find.value.trim().toLowerCase()
+  return (data.value?.list ?? []).filter((h) => `${h.name} ${nameOf.value(h.typeId)} ${h.dates} ${h.sites}`.toLowerCase().includes(text))
+})
+const picked = computed(() => data.value?.list.find((h) => h.id === chosen.value))
+/** A day with a holiday shows it; an empty one begins a new holiday there. */
+function pick(date: string, siteId: number) {
+  const day = data.value?.days.find((d) => d.date === date && d.siteId === siteId)
+  if (day) chosen.value = day.holidays[0]!.id
+  else void router.push(`/hours/holidays/new?date=${date}&site=${siteId}`)
+}
+</script>
+
+<template>
+  <SheetFrame title="Hours" under="Holidays: the days on which plans and schedules do something else">
+    <template #actions>
+      <a class="btn" href="/api/calendars/holidays.ics" download>iCalendar out</a><RouterLink class="btn" to="/hours/holidays/load">Load public holidays</RouterLink><RouterLink class="btn btn-amber" to="/hours/holidays/new">New holiday</RouterLink>
+    </template>
+    <HoursTabs />
+    <section class="card mb-3">
+      <div class="card-head py-1.5">
+        <span class="flex items-center gap-1"><button class="btn px-2 py-0.5" aria-label="Year before" :disabled="year <= 2020" @click="year--">‹</button><h2 class="w-12 text-center font-mono">{{ year }}</h2><button class="btn px-2 py-0.5" aria-label="Year after" :disabled="year >= 2049" @click="year++">›</button></span>
+        <span class="flex flex-wrap justify-end gap-3 text-[12.5px] text-ash"><RouterLink v-for="t in types" :key="t.id" :to="`/hours/types/${t.id}`" class="flex items-center gap-1.5 hover:underline"><span class="h-3 w-3" :class="tint(t.id)" />{{ t.name }}</RouterLink></span>
+      </div>
+      <YearStrip v-for="s in site.overview!.sites" :key="`${s.id} ${year}`" :year="year" :days="(data?.days ?? []).filter((d) => d.siteId === s.id)" :tint="tint" :height="height" :today="today" :label="s.name" @pick="(d) => pick(d, s.id)" />
+    </section>
+    <section class="card">
+      <div class="card-head py-1.5"><h2>Holidays in {{ year }}</h2><input v-model="find" type="search" class="field w-52! py-1" placeholder="Find a holiday" aria-label="Find a holiday" @keydown.esc="find = ''" /></div>
+      <div v-if="data && !data.list.length" class="p-4 text-ash">No holidays yet: doors go free on public holidays as on any other day. <RouterLink class="underline" to="/hours/holidays/load">Load the public holidays</RouterLink> of a country or region, or click a day above.</div>
+      <p v-else-if="!list.length" class="note p-4">No holiday has “{{ find }}” in it.</p>
+      <button v-for="h in list" :key="h.id" class="row w-full py-1.5 text-left hover:bg-lime" :class="[h.id === chosen ? 'bg-mode-card/40' : '', h.dates ? '' : 'text-ash']" :aria-pressed="h.id === chosen" @click="chosen = h.id" @dblclick="router.push(`/hours/holidays/${h.id}`)">
+        <span class="size-2.5 shrink-0 rounded-full" :class="tint(h.typeId)" /><b class="w-52 shrink-0 truncate">{{ h.name }}</b><span class="w-28 shrink-0 truncate text-[13px]">{{ nameOf(h.typeId) }}</span><span class="min-w-0 flex-1 truncate font-mono text-[12.5px]">{{ h.dates || 'not in this year' }}</span><span class="note text-[12.5px]">{{ [h.part, h.sites].filter(Boolean).join(' · ') }}</span>
+      </button>
+    </section>
+    <template #aside>
+      <template v-if="picked">
+        <div class="flex items-center justify-between"><h2>{{ picked.name }}</h2><RouterLink class="btn px-2.5 py-0.5" :to="`/hours/holidays/${picked.id}`">Edit</RouterLink></div>
+        <p class="note">{{ picked.when }} · {{ nameOf(picked.typeId) }}</p>
+        <HolidayEffect :id="picked.id" />
+      </template>
+      <p v-else class="note">Click a day or a holiday: what it does stands here.</p>
+      <div class="flex items-center justify-between"><h2>Types</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/types/new">New type</RouterLink></div>
+      <div class="card text-[13px]"><RouterLink v-for="t in [...types].reverse()" :key="t.id" :to="`/hours/types/${t.id}`" class="row items-start py-2 hover:bg-lime"><span class="mt-1 size-2.5 shrink-0 rounded-full" :class="tint(t.id)" /><span><b>{{ t.name }}</b><span class="note block text-[12px] leading-snug">{{ typeWords(t) }}</span></span></RouterLink></div>
+    </template>
+  </SheetFrame>
+</template>
