@@ -113,6 +113,7 @@ const words: Record<string, string> = {
   planId: 'Passage plan', floorId: 'Floor', controllerId: 'Controller', exitReleases: 'Exit releases the lock', in: 'Reader in', out: 'Reader out', firstCard: 'First card',
 }
 const waits = computed(() => sheet.value?.week.some((d) => d.marks.some((m) => m.first)) ?? false)
+const changed = computed(() => sheet.value?.week.some((d) => d.marks.some((m) => m.change)) ?? false)
 const firstWords = ref('')
 watch([waits, stored], async () => {
   if (!waits.value || !stored.value) return
@@ -167,14 +168,14 @@ function step(byDays: number) {
             <span class="w-28 shrink-0 text-ash">{{ l.name }}</span><span class="flex-1" :class="l.decides ? 'font-semibold' : ''">{{ l.words }}</span>
             <span v-if="l.decides" class="rounded bg-amber px-2 py-0.5 text-[11px] font-bold text-amber-ink">{{ moment ? 'decides then' : 'decides now' }}</span><span v-else-if="l.next" class="rounded bg-violet/15 px-2 py-0.5 text-[11px] font-bold text-violet">next</span>
           </div>
-          <p class="note border-t border-seam px-3.5 py-2">Exit requests work in every layer.<template v-if="waits"> <b class="text-kelp">First card:</b> {{ firstWords }}</template></p>
+          <p class="note border-t border-seam px-3.5 py-2">Exit requests work in every layer.<template v-if="waits">&nbsp; <b class="text-kelp">First card:</b> {{ firstWords }}</template></p>
         </section>
       </div>
       <section v-if="sheet" class="card">
         <div class="card-head">
           <h2 class="shrink-0">This week at this door</h2>
-          <ModeLegend class="flex-1" :modes="used" />
-          <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-36! py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>
+          <ModeLegend class="flex-1" :modes="used" :first="waits" :change="changed" />
+          <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-[142px]! px-2 py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>
         </div>
         <p v-if="lost" role="alert" class="px-3.5 pt-2 text-[13px] font-semibold text-wine">{{ lost }}</p>
         <RealWeek :week="sheet.week" :today="sheet.today" :minute="sheet.minute" :chosen="moment" @pick="(at) => (moment = at)" />

@@ -93,7 +93,7 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
     <template #title>
       <input v-if="draft" v-model="draft.name" class="-ml-1.5 w-full max-w-md rounded-md border border-transparent bg-transparent px-1.5 text-[22px] font-bold hover:border-seam focus:border-seam focus:bg-paper" placeholder="Name of the plan" aria-label="Name" :aria-invalid="!!fields.name" :autofocus="!id" />
     </template>
-    <template #under>Passage plan: what the doors that follow it ask of everybody<template v-if="types.length"> · {{ answered }} of {{ types.length }} holiday types answered</template></template>
+    <template #under>Passage plan<template v-if="types.length"> · {{ answered }} of {{ types.length }} holiday types answered</template></template>
     <template #actions>
       <button class="btn" :disabled="!week.history.canUndo.value" title="Ctrl Z" @click="week.history.undo">Undo</button><button class="btn" :disabled="!week.history.canRedo.value" title="Ctrl Y" @click="week.history.redo">Redo</button>
       <button v-if="id" class="btn" @click="sheet.duplicate">Duplicate</button><button v-if="id" class="btn" @click="sheet.remove">Remove</button>

@@ -133,7 +133,7 @@ const spoken = (p: Piece) => `${clock(p.start)}–${clock(p.end)} ${p.mode ?? 'o
 <template>
   <div class="flex px-3.5 pt-3 pb-2.5">
     <div class="w-36 shrink-0 pt-6 pr-2">
-      <div v-for="(l, i) in lines" :key="`${l.row.day} ${l.row.typeId}`" class="h-8" :class="i === 7 ? 'mt-3.5' : ''"><slot name="label" :line="l" :index="i" /></div>
+      <div v-for="(l, i) in lines" :key="`${l.row.day} ${l.row.typeId}`" class="h-[32px]" :class="i === 7 ? 'mt-[14px]' : ''"><slot name="label" :line="l" :index="i" /></div>
     </div>
     <div class="min-w-0 flex-1">
       <div class="relative h-6 font-mono text-[11px] text-ash" aria-hidden="true"><span v-for="h in 9" :key="h" class="absolute -translate-x-1/2" :style="{ left: pct((h - 1) * 180) }">{{ String((h - 1) * 3).padStart(2, '0') }}</span></div>
@@ -143,11 +143,11 @@ const spoken = (p: Piece) => `${clock(p.start)}–${clock(p.end)} ${p.mode ?? 'o
         @pointerdown="down" @pointermove="move" @pointerup="up" @pointercancel="up" @keydown="key" @focus="focused = true" @blur="focused = false"
       >
         <div v-if="lines.length > 7" class="absolute inset-x-0 border-t border-dashed border-seam" :style="{ top: `${7 * high + gap / 2 - 2}px` }" />
-        <div v-for="(l, i) in lines" :key="`${l.row.day} ${l.row.typeId}`" class="absolute inset-x-0 h-7 overflow-hidden" :class="l.words ? 'border border-dashed border-seam bg-lime' : otherwise ? modeClass(otherwise) : 'border border-seam bg-lime'" :style="{ top: `${top(i)}px` }" :data-day="l.label">
+        <div v-for="(l, i) in lines" :key="`${l.row.day} ${l.row.typeId}`" class="absolute inset-x-0 h-[27px] overflow-hidden" :class="l.words ? 'border border-dashed border-seam bg-lime' : otherwise ? modeClass(otherwise) : 'border border-seam bg-lime'" :style="{ top: `${top(i)}px` }" :data-day="l.label">
           <span v-if="l.words" class="absolute inset-0 flex items-center justify-center text-[12px] text-ash">{{ l.words }}</span>
           <div v-for="(p, k) in l.pieces" :key="k" class="absolute inset-y-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === i && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ left: pct(drawn(p).start), width: pct(Math.min(drawn(p).end, 1440) - drawn(p).start) }" :title="spoken(p)">
             <span v-if="p.first" class="flag absolute inset-y-0 left-0 w-2 bg-kelp" /><span v-if="p.levels?.length" class="absolute inset-x-0 bottom-0 h-[3px] bg-kelp" />
-            <span v-if="p.end > 1440" class="absolute inset-y-0 right-0 bg-paper/80 px-1 font-mono text-[10.5px] leading-7" :title="`runs on until ${clock(p.end)} the next day`">→{{ clock(p.end) }}</span>
+            <span v-if="p.end > 1440" class="absolute inset-y-0 right-0 bg-paper/80 px-1 font-mono text-[10.5px] leading-[27px]" :title="`runs on until ${clock(p.end)} the next day`">→{{ clock(p.end) }}</span>
           </div>
           <div v-for="(p, k) in l.tail" :key="`t${k}`" class="absolute inset-y-0 left-0" :class="modeClass(p.mode ?? 'open')" :style="{ width: pct(p.end - 1440) }" :title="`until ${clock(p.end)}, since the day before, ${p.mode ?? 'open'}`" />
           <span v-for="h in 7" :key="h" class="absolute inset-y-0 w-px bg-ash/15" :style="{ left: pct(h * 180) }" />
@@ -156,13 +156,13 @@ const spoken = (p: Piece) => `${clock(p.start)}–${clock(p.end)} ${p.mode ?? 'o
         <template v-else-if="(pressed || anchor) && !readonly">
           <div
             class="pointer-events-none absolute rounded-sm outline-2 outline-ink" :class="modeClass(brush)"
-            :style="{ left: pct(range.start), width: pct(range.end - range.start), top: `${top(range.first)}px`, height: `${top(range.last) - top(range.first) + 28}px` }"
+            :style="{ left: pct(range.start), width: pct(range.end - range.start), top: `${top(range.first)}px`, height: `${top(range.last) - top(range.first) + 27}px` }"
           />
           <span :class="tag" :style="{ left: pct(range.start), top: `${top(range.first)}px` }">{{ clock(range.start) }}</span>
           <span :class="tag" :style="{ left: pct(range.end), top: `${top(range.first)}px` }">{{ clock(range.end) }}</span>
         </template>
         <template v-else-if="focused && !readonly">
-          <span class="pointer-events-none absolute h-7 w-0.5 bg-ink" :style="{ left: pct(cursor.minute), top: `${top(cursor.line)}px` }" />
+          <span class="pointer-events-none absolute h-[27px] w-0.5 bg-ink" :style="{ left: pct(cursor.minute), top: `${top(cursor.line)}px` }" />
           <span :class="tag" :style="{ left: pct(cursor.minute), top: `${top(cursor.line)}px` }">{{ clock(cursor.minute) }}</span>
         </template>
       </div>
