@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -242,7 +243,7 @@ func (s *Server) known(days []Offered, sites []site.ID) {
 			here := false
 			for _, h := range b.Times().Holidays(id, d) {
 				o.Known = h.Name
-				here = here || h.Name == loadedName(o.Name, o.Substitute)
+				here = here || plainName(h.Name) == plainName(loadedName(o.Name, o.Substitute))
 			}
 			same = same && here
 		}
@@ -257,6 +258,9 @@ func loadedName(name string, substitute bool) string {
 	}
 	return name
 }
+
+// plainName lets names meet that differ only in the kind of their apostrophes.
+func plainName(s string) string { return strings.ReplaceAll(s, "’", "'") }
 
 // Loading is what to add of an offer.
 type Loading struct {

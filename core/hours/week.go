@@ -95,6 +95,32 @@ func (w Week) Normal() Week {
 	return out
 }
 
+// Open returns the week with a period added to a day.
+func (w Week) Open(day int, p Period) Week {
+	w[day] = append(slices.Clone(w[day]), p)
+	return w.Normal()
+}
+
+// Close returns the week without the minutes of a period that begins on a day, tails past midnight included. A
+// tail that goes on after them belongs to the day on which it then starts.
+func (w Week) Close(day int, p Period) Week {
+	var out Week
+	a := day*DayMinutes + p.Start
+	for d, periods := range w {
+		base := d * DayMinutes
+		for _, x := range periods {
+			for _, piece := range cut(base+x.Start, base+x.End, a, a+p.End-p.Start) {
+				on, start := d, piece[0]-base
+				if start >= DayMinutes {
+					on, start = (d+1)%7, start-DayMinutes
+				}
+				out[on] = append(out[on], Period{start, start + piece[1] - piece[0]})
+			}
+		}
+	}
+	return out.Normal()
+}
+
 // Minutes returns how many of the 10080 minutes of an ordinary week are open.
 func (w Week) Minutes() int {
 	s := CompileWeek(w)

@@ -106,59 +106,77 @@ func (p Plan) Normal() Plan {
 	return p
 }
 
-// plan writes a schedule as a plan that is free where the schedule is open, so that both are edited by the same rules.
-func (s Schedule) plan() Plan {
-	p := Plan{Pattern: hours.Pattern{Default: hours.Barred}}
-	for d, periods := range s.Week {
-		for _, t := range periods {
-			p.Pattern.Paint(d, hours.Segment{Period: t, Mode: hours.Free})
-		}
+// own returns the periods of a holiday type's row, to be written; a row that had another answer starts empty.
+func (s *Schedule) own(t ID) *ScheduleHoliday {
+	s.Holidays = slices.Clone(s.Holidays)
+	i := slices.IndexFunc(s.Holidays, func(h ScheduleHoliday) bool { return h.TypeID == t })
+	if i < 0 {
+		s.Holidays = append(s.Holidays, ScheduleHoliday{TypeID: t})
+		i = len(s.Holidays) - 1
 	}
-	for _, h := range s.Holidays {
-		row := PlanHoliday{TypeID: h.TypeID, Do: h.Do}
-		for _, t := range h.Periods {
-			row.Segments = hours.PaintRow(hours.Barred, row.Segments, hours.Segment{Period: t, Mode: hours.Free})
-		}
-		p.Holidays = append(p.Holidays, row)
+	h := &s.Holidays[i]
+	if h.Do != OwnHours {
+		h.Do, h.Periods = OwnHours, nil
 	}
-	return p
+	return h
 }
 
-// edit changes the schedule by way of a plan.
-func (s *Schedule) edit(f func(p *Plan)) {
-	p := s.plan()
-	f(&p)
-	for d := range s.Week {
-		s.Week[d] = periods(p.Week[d])
-	}
-	s.Holidays = nil
-	for _, h := range p.Holidays {
-		s.Holidays = append(s.Holidays, ScheduleHoliday{TypeID: h.TypeID, Do: h.Do, Periods: periods(h.Segments)})
-	}
-}
-
-func periods(segments []hours.Segment) []hours.Period {
-	out := make([]hours.Period, 0, len(segments))
-	for _, s := range segments {
-		out = append(out, s.Period)
-	}
-	return out
-}
-
-// Paint opens or closes a period on rows, cutting away what was there.
-func (s *Schedule) Paint(rows []Row, period hours.Period, open bool) {
-	mode := hours.Barred
+// Paint opens or closes a period on rows. Opening adds; closing cuts away what was there.
+func (s *Schedule) Paint(rows []Row, p hours.Period, open bool) {
+	stroke := hours.Week.Close
 	if open {
-		mode = hours.Free
+		stroke = hours.Week.Open
 	}
-	s.edit(func(p *Plan) { p.Paint(rows, hours.Segment{Period: period, Mode: mode}) })
+	for _, r := range rows {
+		if r.TypeID == 0 {
+			s.Week = stroke(s.Week, r.Day, p)
+			continue
+		}
+		h := s.own(r.TypeID)
+		w := stroke(hours.Week{h.Periods}, 0, p)
+		h.Periods = append(w[0], w[1]...)
+	}
 }
 
 // Clear closes rows; what runs on from the day before stays.
-func (s *Schedule) Clear(rows []Row) { s.edit(func(p *Plan) { p.Clear(rows) }) }
+func (s *Schedule) Clear(rows []Row) {
+	for _, r := range rows {
+		if r.TypeID == 0 {
+			s.Week[r.Day] = nil
+		} else {
+			s.own(r.TypeID).Periods = nil
+		}
+	}
+}
 
 // Copy makes rows the same as another.
-func (s *Schedule) Copy(from Row, to []Row) { s.edit(func(p *Plan) { p.Copy(from, to) }) }
+func (s *Schedule) Copy(from Row, to []Row) {
+	periods := slices.Clone(s.Week[from.Day])
+	if from.TypeID != 0 {
+		periods = nil
+		if i := slices.IndexFunc(s.Holidays, func(h ScheduleHoliday) bool { return h.TypeID == from.TypeID }); i >= 0 {
+			periods = slices.Clone(s.Holidays[i].Periods)
+		}
+	}
+	for _, r := range to {
+		if r == from {
+			continue
+		}
+		s.Clear([]Row{r})
+		for _, p := range periods {
+			s.Paint([]Row{r}, p, true)
+		}
+	}
+}
 
 // Answer sets what the schedule does on holidays of a type; an empty answer follows the type.
-func (s *Schedule) Answer(t ID, do string) { s.edit(func(p *Plan) { p.Answer(t, do) }) }
+func (s *Schedule) Answer(t ID, do string) {
+	s.Holidays = slices.DeleteFunc(slices.Clone(s.Holidays), func(h ScheduleHoliday) bool { return h.TypeID == t && do != OwnHours })
+	switch do {
+	case "":
+	case OwnHours:
+		s.own(t)
+	default:
+		s.Holidays = append(s.Holidays, ScheduleHoliday{TypeID: t, Do: do})
+	}
+}

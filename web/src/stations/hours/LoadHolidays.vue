@@ -78,7 +78,7 @@ async function load() {
 <template>
   <SheetFrame title="Load public holidays" under="Choose a country or region, or an iCalendar file; tick what holds here, and say what each means">
     <template #actions><button class="btn" @click="router.push('/hours/holidays')">All holidays</button></template>
-    <div class="grid grid-cols-[250px_minmax(0,1fr)] gap-4">
+    <div class="grid grid-cols-[214px_minmax(0,1fr)] gap-3">
       <section class="space-y-3 self-start">
         <div class="card">
           <div class="p-2.5"><input v-model="find" class="field" type="search" placeholder="Country or region" aria-label="Country or region" /></div>
@@ -102,9 +102,9 @@ async function load() {
           <p v-if="!offer.days.length" class="p-4 text-ash">No public holidays in these years.</p>
           <div class="max-h-[520px] overflow-auto">
             <div v-for="(d, i) in offer.days" :key="i" class="row py-1 text-[13px]" :class="ticked[i] ? '' : 'text-ash'">
-              <label class="flex min-w-0 flex-1 items-center gap-2.5"><input v-model="ticked[i]" type="checkbox" :disabled="d.same" /><span class="w-32 shrink-0 font-mono text-[12.5px]">{{ d.words }}</span><span class="truncate" :title="d.name">{{ d.name }}</span><span v-if="d.substitute" class="pill border border-seam text-ash">substitute day</span><span v-if="d.end - d.start < 1440" class="note">{{ clock(d.start) }}–{{ clock(d.end) }}</span></label>
+              <label class="flex min-w-0 flex-1 items-center gap-2.5"><input v-model="ticked[i]" type="checkbox" :disabled="d.same" /><span class="w-[122px] shrink-0 font-mono text-[12px] whitespace-nowrap">{{ d.words }}</span><span class="truncate" :title="d.name">{{ d.name }}</span><span v-if="d.substitute" class="pill border border-seam text-ash">substitute day</span><span v-if="d.end - d.start < 1440" class="note">{{ clock(d.start) }}–{{ clock(d.end) }}</span></label>
               <span v-if="d.same" class="note text-[12px]">already entered</span>
-              <template v-else><span v-if="d.known" class="note max-w-36 truncate text-[12px]" :title="d.known">there: {{ d.known }}</span><span class="size-2.5 shrink-0 rounded-full" :class="tint(type(d.name))" /><select class="field w-32! py-0" :value="type(d.name)" :aria-label="`Type of ${d.name}`" @change="typeOf[d.name] = Number(($event.target as HTMLSelectElement).value)"><option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option></select></template>
+              <template v-else><span v-if="d.known" class="note max-w-32 truncate text-[12px]" :title="d.known">there: {{ d.known }}</span><span class="size-2.5 shrink-0 rounded-full" :class="tint(type(d.name))" /><select class="field w-[124px]! px-1.5 py-0" :value="type(d.name)" :aria-label="`Type of ${d.name}`" @change="typeOf[d.name] = Number(($event.target as HTMLSelectElement).value)"><option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option></select></template>
             </div>
           </div>
         </template>
