@@ -1,0 +1,133 @@
+package review
+
+import (
+	"testing"
+	"time"
+	_ "time/tzdata"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// sound is a configuration with nothing to find.
+func sound() *site.Config {
+	gallery := hours.Pattern{}
+	var office hours.Week
+	for d := range 5 {
+		gallery.Paint(d, hours.Segment{Period: hours.Period{Start: 600, End: 1020}, Mode: hours.Free, First: true})
+		office[d] = []hours.Period{{Start: 480, End: 1080}}
+	}
+	return &site.Config{
+		Sites: []site.Site{{ID: 1, Name: "House"}}, Floors: []site.Floor{{ID: 2, SiteID: 1}}, Controllers: []site.Controller{{ID: 3, SiteID: 1}},
+		Types:     []site.HolidayType{{ID: 4, Name: "Quiet", Plans: site.AsWeekday, Schedules: site.Closed}},
+		Holidays:  []site.Holiday{{ID: 5, TypeID: 4, Name: "New Year", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 1, Day: 1}, End: 1440}},
+		Schedules: []site.Schedule{{ID: 6, Name: "Office", Week: office}},
+		Plans:     []site.Plan{{ID: 7, Name: "Gallery", Pattern: gallery, Holidays: []site.PlanHoliday{{TypeID: 4, Do: site.DefaultMode}}}},
+		Doors:     []site.Door{{ID: 8, Name: "Door", FloorID: 2, ControllerID: 3, PlanID: 7}},
+		Changes:   []site.DatedChange{{ID: 9, Name: "Evening", Mode: hours.Free, DoorIDs: []site.ID{8}, From: "2026-12-01T18:00", Until: "2026-12-01T21:00"}},
+		Levels:    []site.Level{{ID: 10, Name: "Staff", Entries: []site.Entry{{DoorID: 8, ScheduleID: 6}}}},
+		People:    []site.Person{{ID: 11, Cards: []site.CardHeld{{Number: 1}}, Levels: []site.Grant{{LevelID: 10}}}},
+	}
+}
+
+func findings(t *testing.T, c *site.Config) []Finding {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(t, err)
+	now := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
+	z := hours.ZoneFrom(loc, now-400*86400000, now+900*86400000)
+	zone := func(site.ID) *hours.Zone { return &z }
+	return Hours(c, site.NewTimetable(c, zone), zone, now)
+}
+
+func TestNothingToFind(t *testing.T) { assert.Empty(t, findings(t, sound())) }
+
+// Each finding: how a sound configuration is spoiled, and what is then said.
+func TestFindings(t *testing.T) {
+	for _, c := range []struct {
+		code     string
+		severity Severity
+		says     string
+		click    bool
+		spoil    func(c *site.Config)
+	}{
+		{"no-holidays", Risky, "next 13 months", false, func(c *site.Config) { c.Holidays = nil }},
+		{"no-holidays", Risky, "House", false, func(c *site.Config) {
+			c.Holidays[0].HolidayDates = hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2028-01-01"}}
+		}},
+		{"plan-silent", Risky, "go free on Quiet", true, func(c *site.Config) { c.Plans[0].Holidays = nil }},
+		{"plan-silent", Untidy, "it follows what the type says", true, func(c *site.Config) { c.Plans[0].Holidays, c.Types[0].Plans = nil, site.DefaultMode }},
+		{"weekend-free", Risky, "Saturday and Sunday", true, func(c *site.Config) {
+			c.Plans[0].Pattern = hours.Pattern{Default: hours.Free}
+			for d := range 5 {
+				c.Plans[0].Pattern.Paint(d, hours.Segment{Period: hours.Period{Start: 0, End: 600}, Mode: hours.Card})
+			}
+			c.Changes = nil
+		}},
+		{"missing-hour", Untidy, "02:30, a time that does not exist on Sun 14 Mar 2027", false, func(c *site.Config) {
+			c.Plans[0].Pattern.Paint(6, hours.Segment{Period: hours.Period{Start: 150, End: 300}, Mode: hours.Barred})
+		}},
+		{"missing-hour", Untidy, "02:30", false, func(c *site.Config) { // a night that ends in it
+			c.Plans[0].Pattern.Paint(5, hours.Segment{Period: hours.Period{Start: 1320, End: 1440 + 150}, Mode: hours.Barred})
+		}},
+		{"schedule-unused", Untidy, "Nothing uses Spare", true, func(c *site.Config) {
+			c.Schedules = append(c.Schedules, site.Schedule{ID: 20, Name: "Spare", Week: hours.Always()})
+		}},
+		{"schedule-never", Risky, "never opens", false, func(c *site.Config) {
+			c.Schedules[0].Week = hours.Week{}
+			c.Plans[0].Pattern.Week[0][0].First = false
+			for d := range 5 {
+				c.Plans[0].Pattern.Week[d][0].First = false
+			}
+		}},
+		{"change-past", Untidy, "entirely in the past", true, func(c *site.Config) { c.Changes[0].From, c.Changes[0].Until = "2026-11-01T18:00", "2026-11-01T21:00" }},
+		{"change-past", Untidy, "entirely in the past", true, func(c *site.Config) {
+			c.Changes[0].Recurs, c.Changes[0].Ended = "FREQ=DAILY", "2026-11-20T12:00"
+			c.Changes[0].From, c.Changes[0].Until = "2026-11-01T18:00", "2026-11-01T21:00"
+		}},
+		{"change-nothing", Untidy, "would ask for card anyway", true, func(c *site.Config) { c.Changes[0].Mode = hours.Card }},
+		{"change-nowhere", Untidy, "without doors", true, func(c *site.Config) { c.Changes[0].DoorIDs, c.Changes[0].FloorIDs = nil, []site.ID{99} }},
+		{"changes-overlap", Risky, "Night was made later, so it decides", false, func(c *site.Config) {
+			c.Changes = append(c.Changes, site.DatedChange{ID: 30, Name: "Night", Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-01T20:00", Until: "2026-12-02T02:00"})
+		}},
+		{"first-card-nobody", Wrong, "never goes free", false, func(c *site.Config) { c.Doors[0].FirstCard = site.FirstCard{Who: site.Openers, Counts: site.FromStart} }},
+		{"first-card-nobody", Wrong, "nobody has access", false, func(c *site.Config) { c.People[0].Suspended = true }},
+		{"first-card-nobody", Wrong, "nobody has access", false, func(c *site.Config) { // hours that never meet
+			for d := range 5 {
+				c.Schedules[0].Week[d] = []hours.Period{{Start: 1100, End: 1200}}
+			}
+		}},
+	} {
+		config := sound()
+		c.spoil(config)
+		list := findings(t, config)
+		if !assert.Len(t, list, 1, c.code) {
+			continue
+		}
+		f := list[0]
+		assert.Equal(t, c.code, f.Code)
+		assert.Equal(t, c.severity, f.Severity, c.code)
+		assert.Contains(t, f.Words, c.says)
+		assert.NotEmpty(t, f.Mend)
+		assert.Equal(t, c.click, f.Click != "", c.code)
+		if plan, ok := f.Mended.(*site.Plan); ok { // what the click leaves has nothing to find any more
+			config.Plans[0] = *plan
+			assert.Empty(t, findings(t, config), c.code)
+		}
+	}
+}
+
+// Adjacent changes of one mode, and of two modes that only touch, are no overlap; an earlier card counts.
+func TestNotFindings(t *testing.T) {
+	c := sound()
+	c.Changes = append(c.Changes, site.DatedChange{ID: 30, Name: "After", Mode: hours.Barred, DoorIDs: []site.ID{8}, From: "2026-12-01T21:00", Until: "2026-12-01T22:00"})
+	assert.Empty(t, findings(t, c))
+	c = sound()
+	for d := range 5 {
+		c.Schedules[0].Week[d] = []hours.Period{{Start: 570, End: 590}}
+	}
+	c.Doors[0].FirstCard = site.FirstCard{Who: site.Anybody, Counts: site.FromMinutes, Before: 30}
+	assert.Empty(t, findings(t, c))
+}
