@@ -253,3 +253,56 @@ func TestClockChangeNight(t *testing.T) {
 		w.See("Barred now")
 	})
 }
+
+// The painter: a stroke with the mouse, an edge stretched, a segment typed to the minute, a day copied to the others,
+// a row of a holiday type, undo, and what it all does, before Save.
+func TestPaintAPlan(t *testing.T) {
+	w := newMuseum(t)
+	w.step("open", func() {
+		w.Press("2 Hours")
+		w.Press("Card at all hours")
+		w.See("168 h 00")
+	})
+	w.step("paint", func() {
+		w.Drag("Week.", 9.0/24, 0.05, 17.0/24, 0.05) // Monday 09:00 to 17:00
+		w.See("First differs")
+		w.See("+8 h 00 free a week")
+		w.See("3 doors ask something else")
+		w.Drag("Week.", 17.0/24, 0.05, 18.0/24, 0.05) // its end
+		w.See("+9 h 00 free a week")
+	})
+	w.step("to the minute", func() {
+		w.Drag("Week.", 12.0/24, 0.05, 12.0/24, 0.05) // a click
+		w.See("waits for a first card")
+		w.Fill("Segment from", "08:17")
+		w.Tick("waits for a first card")
+		w.Press("Set")
+		w.See("+9 h 43 free a week")
+		w.Press("Close")
+	})
+	w.step("copy and undo", func() {
+		w.Press("Copy Mon to")
+		w.Press("Mon to Fri")
+		w.See("+48 h 35 free a week")
+		w.Press("Undo")
+		w.See("+9 h 43 free a week")
+		w.Press("Redo")
+		w.See("+48 h 35 free a week")
+	})
+	w.step("holiday row", func() {
+		w.Choose("On Nobody", "own hours")
+		w.Press("Barred")
+		w.Drag("Week.", 0.001, 0.97, 0.999, 0.97)
+		w.Press("Save")
+		w.Gone("What this edit does")
+		w.See("1 of 3 holiday types answered")
+	})
+	w.step("duplicate", func() {
+		w.Press("Duplicate")
+		w.Gone("Duplicate")
+		w.Fill("Name", "Reading days")
+		w.See("A new plan; doors follow it")
+		w.Press("Save")
+		w.See("No door follows it.")
+	})
+}

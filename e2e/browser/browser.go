@@ -161,3 +161,20 @@ func (p *Page) Shot(path string) error {
 	}
 	return os.WriteFile(path, b, 0o644)
 }
+
+// Drag draws from one part of an element to another, in fractions of its width and height.
+func (p *Page) Drag(label string, x1, y1, x2, y2 float64) {
+	p.Clicks++
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`, label))
+	p.must(err, "find "+label)
+	shape, err := e.CancelTimeout().Shape()
+	p.must(err, "shape of "+label)
+	box := shape.Box()
+	at := func(x, y float64) proto.Point {
+		return proto.Point{X: box.X + x*box.Width, Y: box.Y + y*box.Height}
+	}
+	p.must(p.Mouse.MoveTo(at(x1, y1)), "move")
+	p.must(p.Mouse.Down(proto.InputMouseButtonLeft, 1), "press the mouse")
+	p.must(p.Mouse.MoveLinear(at(x2, y2), 6), "drag")
+	p.must(p.Mouse.Up(proto.InputMouseButtonLeft, 1), "let go")
+}

@@ -3,6 +3,7 @@ import { onMounted, ref, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import { placePath } from '../router'
+import PeekName from './PeekName.vue'
 import { useSite } from '../site'
 
 const props = defineProps<{ id: number; none: string }>()
@@ -20,6 +21,9 @@ watch(() => site.version, load)
   <h2>Used by</h2>
   <div v-if="list" class="card text-[13px]">
     <p v-if="!list.length" class="p-3 text-ash">{{ none }}</p>
-    <RouterLink v-for="p in list" :key="p.id" :to="placePath(p.kind, p.id, route.path)" class="row py-1.5 hover:bg-lime">{{ p.name }}<span class="note ml-auto">{{ p.kind }}</span></RouterLink>
+    <div v-for="p in list" :key="p.id" class="row py-1.5">
+      <PeekName v-if="p.kind === 'level' || p.kind === 'plan' || p.kind === 'schedule' || p.kind === 'door'" :kind="p.kind" :id="p.id" :name="p.name" />
+      <RouterLink v-else :to="placePath(p.kind, p.id, route.path)" class="underline underline-offset-3">{{ p.name }}</RouterLink><span class="note ml-auto">{{ p.kind }}</span>
+    </div>
   </div>
 </template>

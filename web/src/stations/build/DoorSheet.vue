@@ -112,6 +112,12 @@ const words: Record<string, string> = {
   forced: 'Forced alarm delay', relock: 'Locks again', lock: 'Lock', failSafe: 'Fail-safe', contact: 'Door contact', exit: 'Exit request', outside: 'Outside is', inside: 'Inside is',
   planId: 'Passage plan', floorId: 'Floor', controllerId: 'Controller', exitReleases: 'Exit releases the lock', in: 'Reader in', out: 'Reader out', firstCard: 'First card',
 }
+const weekWords = computed(() => {
+  const days = sheet.value?.week ?? []
+  if (!days.length || days.some((d) => d.date === sheet.value!.today)) return 'This week at this door'
+  const day = (s: string, o: Intl.DateTimeFormatOptions) => new Date(`${s}T00:00:00Z`).toLocaleDateString('en-GB', { ...o, timeZone: 'UTC' })
+  return `${day(days[0]!.date, { day: 'numeric', month: 'short' })} – ${day(days[6]!.date, { day: 'numeric', month: 'short', year: 'numeric' })}`
+})
 const waits = computed(() => sheet.value?.week.some((d) => d.marks.some((m) => m.first)) ?? false)
 const changed = computed(() => sheet.value?.week.some((d) => d.marks.some((m) => m.change)) ?? false)
 const firstWords = ref('')
@@ -173,7 +179,7 @@ function step(byDays: number) {
       </div>
       <section v-if="sheet" class="card">
         <div class="card-head">
-          <h2 class="shrink-0">This week at this door</h2>
+          <h2 class="shrink-0">{{ weekWords }}</h2>
           <ModeLegend class="flex-1" :modes="used" :first="waits" :change="changed" />
           <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-[142px]! px-2 py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>
         </div>
