@@ -140,6 +140,12 @@ func (p *Page) Gone(words string) {
 	}
 }
 
+// Top scrolls everything back to its beginning.
+func (p *Page) Top() {
+	_, err := p.Eval(`() => document.querySelectorAll('*').forEach(e => { e.scrollTop = 0 })`)
+	p.must(err, "scroll to the top")
+}
+
 // Go opens an address within the application.
 func (p *Page) Go(path string) {
 	base := p.MustInfo().URL

@@ -143,7 +143,7 @@ function step(byDays: number) {
 
 <template>
   <SheetFrame :title="draft?.name || 'New dated change'">
-    <template #under>Dated change: a mode for chosen doors in a window, above holidays and plans</template>
+    <template #under>Dated change: above holidays and plans</template>
     <template #actions><button class="btn" @click="router.push('/hours/changes')">All dated changes</button><button v-if="id" class="btn" @click="router.push(`/hours/changes/new?copy=${id}`)">Copy</button><button v-if="id && !draft?.ended" class="btn" @click="end">End now</button><button v-if="id" class="btn" @click="remove">Remove</button></template>
     <p v-if="missing" class="text-wine">{{ problem }}</p>
     <template v-if="draft && !missing">
@@ -151,8 +151,8 @@ function step(byDays: number) {
         <form class="card space-y-3 self-start p-4" @submit.prevent="save">
           <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" placeholder="Lantern evening" :aria-invalid="f.invalid" :autofocus="!id" /></FormField>
           <fieldset><legend class="label mb-1">The doors are</legend>
-            <div class="flex flex-wrap gap-1.5" role="radiogroup" aria-label="The doors are"><button v-for="m in modes" :key="m" type="button" role="radio" :aria-checked="draft.mode === m" class="btn px-2" :class="draft.mode === m ? 'outline-2 outline-ink' : ''" @click="draft.mode = m"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}</button></div></fieldset>
-          <div class="flex flex-wrap items-center gap-2"><span class="label">From</span><input v-model.lazy="fromDate" class="field w-[118px]! px-2 font-mono text-[13px]" aria-label="From date" :aria-invalid="!!fields.from" /><input v-model.lazy="fromTime" class="field w-[70px]! font-mono" aria-label="From time" :aria-invalid="!!fields.from" /><span class="label">until</span><input v-model.lazy="untilDate" class="field w-[118px]! px-2 font-mono text-[13px]" aria-label="Until date" :aria-invalid="!!fields.until" /><input v-model.lazy="untilTime" class="field w-[70px]! font-mono" aria-label="Until time" :aria-invalid="!!fields.until" /></div>
+            <div class="flex flex-wrap gap-1.5" role="radiogroup" aria-label="The doors are"><button v-for="m in modes" :key="m" type="button" role="radio" :aria-checked="draft.mode === m" class="btn px-1.5 text-[13px]" :class="draft.mode === m ? 'outline-2 outline-ink' : ''" @click="draft.mode = m"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}</button></div></fieldset>
+          <div class="flex flex-wrap items-center gap-1.5"><span class="label">From</span><input v-model.lazy="fromDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="From date" :aria-invalid="!!fields.from" /><input v-model.lazy="fromTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="From time" :aria-invalid="!!fields.from" /><span class="label">until</span><input v-model.lazy="untilDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="Until date" :aria-invalid="!!fields.until" /><input v-model.lazy="untilTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="Until time" :aria-invalid="!!fields.until" /></div>
           <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
           <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
           <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]"><b>{{ modeName(draft.mode) }} {{ draft.from.slice(11) }}–{{ draft.until.slice(11) }}, {{ preview.words }}.</b> <template v-if="preview.next.length">Next: {{ preview.next.join(', ') }}.</template><template v-else>No date is to come.</template><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template></p>
@@ -180,6 +180,7 @@ function step(byDays: number) {
     <template #aside>
       <template v-if="(dirty || !id) && !missing"><h2>What this does</h2><EffectCard :effect="effect" none="Choose doors, a floor, a site or a door set; what it does stands here." /></template>
       <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the change'" @save="save" @discard="discard" />
+      <p v-if="id && !dirty" class="note">It stands above holidays and plans. Where another change meets it at a door, the one made later decides.</p>
       <a v-if="id" class="note inline-block underline" href="/api/calendars/changes.ics" download>Dated changes as iCalendar</a>
     </template>
   </SheetFrame>
