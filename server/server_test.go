@@ -32,15 +32,17 @@ type client struct {
 }
 
 // open starts the demo with its rack, and signs in.
-func open(t *testing.T) *client {
+func open(t *testing.T) *client { return openAt(t, time.Now) }
+
+func openAt(t *testing.T, now func() time.Time) *client {
 	dir := t.TempDir()
 	r, err := rack.Open(filepath.Join(dir, "rack"), "127.0.0.1:0", demo.Rack(0))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = r.Close() })
 	st, err := store.Open(filepath.Join(dir, "keystone.db"))
 	require.NoError(t, err)
-	require.NoError(t, demo.Load(context.Background(), st, rack.Client{Address: r.Address()}, time.Now()))
-	s, err := server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
+	require.NoError(t, demo.Load(context.Background(), st, rack.Client{Address: r.Address()}, now()))
+	s, err := server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Now: now, Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
 	require.NoError(t, err)
 	h, err := s.Handler()
 	require.NoError(t, err)
@@ -154,8 +156,8 @@ func TestBadInput(t *testing.T) {
 		{"POST", "/api/hours/schedule", `{"do":"show","schedule":{"id":0,"name":"x","week":[[{"start":50,"end":40}],[],[],[],[],[],[]]}}`, 422, "ends after it starts", "week"},
 		{"POST", "/api/hours/plan", `{"do":"show","plan":{"id":0,"name":"x","default":"card","week":[[{"start":0,"end":90,"mode":"free"},{"start":60,"end":120,"mode":"PIN"}],[],[],[],[],[],[]]}}`, 422, "overlap", "week"},
 		{"POST", "/api/holidays", `{"id":0,"name":"Tide day","typeId":1,"siteIds":[],"kind":"every year","month":2,"day":30,"start":0,"end":1440}`, 422, "February has no day 30", "day"},
-		{"POST", "/api/holiday-types", `{"id":0,"name":"Odd","rank":1,"plans":"sleep","schedules":"closed"}`, 422, "", "plans"},
-		{"POST", "/api/dated-changes", `{"id":0,"name":"Evening","mode":"free","doorIds":[],"floorIds":[],"siteIds":[],"setIds":[],"from":"2026-11-27T17:00","until":"2026-11-27T16:00","recurs":""}`, 422, "choose the doors", "until"},
+		{"POST", "/api/holiday-types", `{"id":0,"name":"Odd","rank":1,"plans":"sleep","schedules":"closed"}`, 422, "", "body.plans"},
+		{"POST", "/api/dated-changes", `{"id":0,"name":"Evening","mode":"free","doorIds":[],"floorIds":[],"siteIds":[],"setIds":[],"from":"2026-11-27T17:00","until":"2026-11-27T16:00","recurs":""}`, 422, "choose the doors", "doorIds"},
 		{"POST", "/api/dated-changes/preview", `{"change":{"id":0,"name":"","mode":"free","doorIds":[],"floorIds":[],"siteIds":[],"setIds":[],"from":"2026-11-27T17:00","until":"2026-11-27T21:00","recurs":"FREQ=HOURLY"}}`, 422, "FREQ=HOURLY is outside", "recurs"},
 		{"POST", "/api/holidays/read-calendar", `{"text":"no calendar","from":2026,"to":2027,"siteIds":[]}`, 422, "not an iCalendar file", "text"},
 		{"PUT", fmt.Sprintf("/api/people/%d/pin", person), `{"pin":"1234"}`, 422, "too easy to guess", "pin"},

@@ -89,7 +89,7 @@ async function load() {
         </div>
         <label class="btn w-full"><input type="file" accept=".ics,text/calendar" class="sr-only" @change="choose" />{{ file ? file.name : 'Or an iCalendar file …' }}</label>
         <div class="card space-y-2 p-3 text-[13px]">
-          <p class="flex items-center gap-2"><span class="label">Years</span><input v-model.lazy.number="from" type="number" class="field w-[76px]! py-0.5 font-mono" aria-label="First year" /> to <input v-model.lazy.number="to" type="number" class="field w-[76px]! py-0.5 font-mono" aria-label="Last year" /></p>
+          <p class="flex items-center gap-2"><span class="label">Years</span><input v-model.lazy.number="from" type="number" class="field w-[58px]! px-1.5 py-0.5 font-mono text-[13px]" aria-label="First year" /> to <input v-model.lazy.number="to" type="number" class="field w-[58px]! px-1.5 py-0.5 font-mono text-[13px]" aria-label="Last year" /></p>
           <template v-if="site.overview!.sites.length > 1"><p class="label">Sites</p><label v-for="s in site.overview!.sites" :key="s.id" class="flex items-center gap-1.5"><input v-model="siteIds" type="checkbox" :value="s.id" /> {{ s.name }}</label><p class="note text-[12px]">{{ siteIds.length ? '' : 'none ticked: everywhere' }}</p></template>
         </div>
       </section>
