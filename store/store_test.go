@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
 )
 
@@ -286,4 +287,83 @@ func TestReopened(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, c.People, 1)
 	assert.Len(t, c.Schedules, 2)
+}
+
+// A plan limited to a level, the level to the door, the door to the plan: the circle can be imported, and each of them
+// is refused to be removed while another points to it.
+func TestHoursReferences(t *testing.T) {
+	s := open(t)
+	d := place(t, s)
+	level := site.Level{Name: "Registrars", Entries: []site.Entry{{DoorID: d.ID, ScheduleID: scheduleID(t, s, "Always")}}}
+	add(t, s, &level)
+	kind := site.HolidayType{Name: "Quiet", Plans: site.DefaultMode, Schedules: site.Closed}
+	add(t, s, &kind)
+	plan := site.Plan{Name: "Noon", Holidays: []site.PlanHoliday{{TypeID: kind.ID, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Levels: []int64{int64(level.ID)}}}}}}
+	add(t, s, &plan)
+	v, err := Get[site.Door](ctx, s, d.ID)
+	require.NoError(t, err)
+	v.Value.PlanID = plan.ID
+	_, err = Put(ctx, s, "Robin", &v.Value, v.Rev)
+	require.NoError(t, err)
+	set := site.DoorSet{Name: "Front", DoorIDs: []site.ID{d.ID}}
+	add(t, s, &set)
+	change := site.DatedChange{Name: "Evening", SetIDs: []site.ID{set.ID}, From: "2026-11-27T17:00", Until: "2026-11-27T21:00"}
+	add(t, s, &change)
+	day := site.Holiday{Name: "Day", TypeID: kind.ID, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}
+	add(t, s, &day)
+	for _, err := range []error{
+		Remove[site.Level](ctx, s, "Robin", level.ID, 1), Remove[site.HolidayType](ctx, s, "Robin", kind.ID, 1), Remove[site.Plan](ctx, s, "Robin", plan.ID, 1), Remove[site.DoorSet](ctx, s, "Robin", set.ID, 1),
+	} {
+		var in *InUse
+		require.ErrorAs(t, err, &in)
+		assert.NotEmpty(t, in.Places)
+	}
+	// The same name under another type is another holiday; under the same type it is taken.
+	other := site.HolidayType{Name: "Loud", Plans: site.AsWeekday, Schedules: site.AsWeekday}
+	add(t, s, &other)
+	second := day
+	second.ID, second.TypeID = 0, other.ID
+	add(t, s, &second)
+	third := day
+	third.ID = 0
+	_, err = Put(ctx, s, "Robin", &third, 0)
+	var taken *Taken
+	require.ErrorAs(t, err, &taken)
+
+	// All or nothing: of many written at once, one that is taken takes the others back.
+	fresh := site.Holiday{Name: "Fresh", TypeID: kind.ID, HolidayDates: day.HolidayDates, End: 1440}
+	require.Error(t, PutMany(ctx, s, "Robin", []Versioned[site.Holiday]{{Value: fresh}, {Value: third}}))
+	c, err := s.Load(ctx)
+	require.NoError(t, err)
+	assert.Len(t, c.Holidays, 2)
+
+	// The whole of it into an empty database, circle and all.
+	empty, err := Open(filepath.Join(t.TempDir(), "other.db"))
+	require.NoError(t, err)
+	defer empty.Close()
+	require.NoError(t, empty.EnsureBasics(ctx))
+	require.NoError(t, empty.Import(ctx, "Robin", c))
+	again, err := empty.Load(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, c.Plans, again.Plans)
+	assert.Equal(t, c.Changes, again.Changes)
+	places, err := empty.UsedBy(ctx, level.ID)
+	require.NoError(t, err)
+	require.Len(t, places, 1)
+	assert.Equal(t, "Noon", places[0].Name)
+
+	// A removed dated change comes back under its number, so that which was made later stays as it was.
+	require.NoError(t, Remove[site.DatedChange](ctx, s, "Robin", change.ID, 1))
+	history, err := s.History(ctx, change.ID, 1, 0)
+	require.NoError(t, err)
+	require.NoError(t, s.Undo(ctx, "Robin", history[0].ID))
+	back, err := Get[site.DatedChange](ctx, s, change.ID)
+	require.NoError(t, err)
+	assert.Equal(t, change.SetIDs, back.Value.SetIDs)
+}
+
+func scheduleID(t *testing.T, s *Store, name string) site.ID {
+	list, _, err := List[site.Schedule](ctx, s, Page{Search: name, Limit: 1})
+	require.NoError(t, err)
+	return list[0].Value.ID
 }

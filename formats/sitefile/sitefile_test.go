@@ -139,3 +139,44 @@ func FuzzParse(f *testing.F) {
 		require.NoError(t, err, string(out))
 	})
 }
+
+// The hours of the demo survive being written and read: types, holidays, answers, sets, dated changes, first cards.
+func TestHoursRoundTrip(t *testing.T) {
+	c, err := sitefile.Parse(demo.Site, key)
+	require.NoError(t, err)
+	out, err := sitefile.Write(c)
+	require.NoError(t, err)
+	again, err := sitefile.Parse(out, key)
+	require.NoError(t, err)
+	assert.Equal(t, c.Types, again.Types)
+	assert.Equal(t, c.Holidays, again.Holidays)
+	assert.Equal(t, c.Sets, again.Sets)
+	assert.Equal(t, c.Changes, again.Changes)
+	assert.Equal(t, c.Doors, again.Doors)
+	for i := range c.Schedules {
+		assert.Equal(t, c.Schedules[i].Holidays, again.Schedules[i].Holidays, c.Schedules[i].Name)
+	}
+	for i := range c.Plans {
+		assert.Equal(t, c.Plans[i].Normal(), again.Plans[i].Normal(), c.Plans[i].Name)
+	}
+	assert.NotEmpty(t, c.Changes)
+	assert.NotEmpty(t, c.Plans[4].Holidays)
+	require.True(t, c.Levels[1].OpensDay)
+}
+
+// What is wrong with hours in a site file is said with its place.
+func TestHoursFaults(t *testing.T) {
+	for says, change := range map[string][2]string{
+		"holiday Canada Day, month":               {`"month": 7, "day": 1}`, `"month": 17, "day": 1}`},
+		`there is no holiday type "Somebody"`:     {`"name": "Good Friday", "type": "Nobody"`, `"name": "Good Friday", "type": "Somebody"`},
+		"dated change Quay paving, recurs":        {"FREQ=WEEKLY;BYDAY=MO,WE;COUNT=6", "FREQ=MINUTELY"},
+		`there is no access level "Strangers"`:    {"card only Registrars", "card only Strangers"},
+		"schedule Gallery days, Short day":        {"PH 08:30-15:00", "PH half the day"},
+		`door set Public front: there is no door`: {`"doors": ["Quay entrance", "Tide hall", "Upper galleries"]`, `"doors": ["Quay entrance", "Moon gate"]`},
+	} {
+		broken := strings.Replace(string(demo.Site), change[0], change[1], 1)
+		require.NotEqual(t, string(demo.Site), broken, says)
+		_, err := sitefile.Parse([]byte(broken), key)
+		assert.ErrorContains(t, err, says)
+	}
+}
