@@ -262,10 +262,17 @@ func (d *desk) schedules() {
 
 // firstCards finds doors whose free segments wait for a first card that nobody can give.
 func (d *desk) firstCards() {
+	var ways map[site.ID][]way
 	for i := range d.c.Doors {
 		door := &d.c.Doors[i]
 		line := d.times.Door(door.ID)
-		if line == nil || !line.Plan.Waits() || d.canOpen(door, line) {
+		if line == nil || !line.Plan.Waits() {
+			continue
+		}
+		if ways == nil {
+			ways = d.ways()
+		}
+		if d.canOpen(door, line, ways[door.ID]) {
 			continue
 		}
 		who := "nobody has access to this door at those hours"
@@ -279,8 +286,14 @@ func (d *desk) firstCards() {
 	}
 }
 
-// canOpen looks for a person whose level covers the door at a minute of the next two weeks when a card counts.
-func (d *desk) canOpen(door *site.Door, line *hours.Timeline) bool {
+// way is a level that somebody holds and the schedule with which it opens a door.
+type way struct {
+	opensDay bool
+	schedule site.ID
+}
+
+// ways lists, for each door, how those come in who have a credential and are not suspended.
+func (d *desk) ways() map[site.ID][]way {
 	held := map[site.ID]bool{}
 	for i := range d.c.People {
 		p := &d.c.People[i]
@@ -291,14 +304,26 @@ func (d *desk) canOpen(door *site.Door, line *hours.Timeline) bool {
 			held[g.LevelID] = true
 		}
 	}
+	out := map[site.ID][]way{}
 	for _, l := range d.c.Levels {
-		if !held[l.ID] || door.FirstCard.Who == site.Openers && !l.OpensDay {
+		if !held[l.ID] {
 			continue
 		}
 		for _, e := range l.Entries {
-			if s := d.times.Schedules[e.ScheduleID]; e.DoorID == door.ID && s != nil && d.counts(door, line, s) {
-				return true
-			}
+			out[e.DoorID] = append(out[e.DoorID], way{l.OpensDay, e.ScheduleID})
+		}
+	}
+	return out
+}
+
+// canOpen looks for a way in at a minute of the next two weeks when a first card counts.
+func (d *desk) canOpen(door *site.Door, line *hours.Timeline, ways []way) bool {
+	for _, w := range ways {
+		if door.FirstCard.Who == site.Openers && !w.opensDay {
+			continue
+		}
+		if s := d.times.Schedules[w.schedule]; s != nil && d.counts(door, line, s) {
+			return true
 		}
 	}
 	return false

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/internal/largesite"
 	"amberkeystone/core/site"
 )
 
@@ -130,4 +131,25 @@ func TestNotFindings(t *testing.T) {
 	}
 	c.Doors[0].FirstCard = site.FirstCard{Who: site.Anybody, Counts: site.FromMinutes, Before: 30}
 	assert.Empty(t, findings(t, c))
+}
+
+// Everything that is to be found on the large site of the design's section 8.
+func BenchmarkLargeSite(b *testing.B) {
+	c := largesite.Config()
+	for i := range c.Plans { // every door waits for a first card
+		for d := range c.Plans[i].Week {
+			for k := range c.Plans[i].Week[d] {
+				c.Plans[i].Week[d][k].Mode, c.Plans[i].Week[d][k].First = hours.Free, true
+			}
+		}
+	}
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(b, err)
+	now := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
+	z := hours.ZoneFrom(loc, now-400*86400000, now+900*86400000)
+	zone := func(site.ID) *hours.Zone { return &z }
+	times := site.NewTimetable(c, zone)
+	for b.Loop() {
+		Hours(c, times, zone, now)
+	}
 }

@@ -77,8 +77,12 @@ func TestScheduleOut(t *testing.T) {
 	}
 	got := occurrences(t, text, loc, begin.Time(), end.Time())
 	// Across a change of the clocks the end of a night is by the wall in ours, by its length in the reference.
-	got = slices.DeleteFunc(got, func(s string) bool { return strings.HasPrefix(s, "2027-03-13 22:00") || strings.HasPrefix(s, "2026-10-31 22:00") })
-	want = slices.DeleteFunc(want, func(s string) bool { return strings.HasPrefix(s, "2027-03-13 22:00") || strings.HasPrefix(s, "2026-10-31 22:00") })
+	got = slices.DeleteFunc(got, func(s string) bool {
+		return strings.HasPrefix(s, "2027-03-13 22:00") || strings.HasPrefix(s, "2026-10-31 22:00")
+	})
+	want = slices.DeleteFunc(want, func(s string) bool {
+		return strings.HasPrefix(s, "2027-03-13 22:00") || strings.HasPrefix(s, "2026-10-31 22:00")
+	})
 	assert.Equal(t, want, got)
 	assert.Contains(t, want, "2026-12-24 10:00 14:00 Office hours")
 }

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import { many, modeClass } from '../../words'
+import DoorSets from './DoorSets.vue'
 import HoursTabs from './HoursTabs.vue'
 
 const site = useSite()
@@ -50,6 +51,6 @@ async function end(c: Schemas['ChangeLine']) {
         </div>
       </section>
     </template>
-    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p>A dated change stands above holidays and plans. Where two meet at a door, the one made later decides, and that is a finding.</p><p>Its times are the wall clock at each door.</p></div></template>
+    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p>A dated change stands above holidays and plans. Where two meet at a door, the one made later decides, and that is a finding.</p><p>Its times are the wall clock at each door.</p></div><DoorSets /></template>
   </SheetFrame>
 </template>
