@@ -386,6 +386,11 @@ func (p *Plan) Waits() bool {
 	return slices.ContainsFunc(p.asks, func(a Ask) bool { return a.First })
 }
 
+// Limited reports whether any segment is limited to chosen levels.
+func (p *Plan) Limited() bool {
+	return slices.ContainsFunc(p.asks, func(a Ask) bool { return len(a.Levels) > 0 })
+}
+
 func (p *Plan) value(c *Calendar, d Day, minute int) int {
 	i, _ := p.find(c, d, minute)
 	return i

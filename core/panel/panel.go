@@ -348,8 +348,13 @@ func (p *Panel) timeout(i int, now hours.Instant, out bool) {
 func (p *Panel) decide(i int, q access.Request) {
 	d := &p.doors[i]
 	sd := &d.sides[index(q.Out)]
-	a := p.asked(i, q.At)
-	q.Mode, q.Levels, q.First, q.Awaiting = d.mode, a.Levels, a.Useful, a.Awaiting
+	q.Mode = d.mode
+	if line := p.c.Lines[i]; rules.Waits(line, &d.Config.FirstCard) {
+		a := p.asked(i, q.At)
+		q.Levels, q.First, q.Awaiting = a.Levels, a.Useful, a.Awaiting
+	} else if line.Plan.Limited() {
+		q.Levels = line.At(q.At).Levels
+	}
 	q.KeypadLocked = q.At < sd.lockedUntil
 	answer := p.c.Decide(&q)
 	reader := d.Config.In

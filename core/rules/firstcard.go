@@ -28,6 +28,11 @@ type Asked struct {
 	Useful   bool          // a first card given now would count
 }
 
+// Waits reports whether a first card means anything at a door.
+func Waits(line *hours.Timeline, rule *site.FirstCard) bool {
+	return line.Plan.Waits() || rule.Length == site.ForMinutes
+}
+
 // forget drops what was remembered of another day.
 func (f *FirstCard) forget(day hours.Day) {
 	if f.day != day {
@@ -38,7 +43,7 @@ func (f *FirstCard) forget(day hours.Day) {
 // Ask works out what a door asks at an instant.
 func (f *FirstCard) Ask(line *hours.Timeline, rule *site.FirstCard, now hours.Instant) Asked {
 	a := Asked{Moment: line.At(now), Until: line.Next(now)}
-	if !line.Plan.Waits() && rule.Length != site.ForMinutes {
+	if !Waits(line, rule) {
 		return a
 	}
 	f.forget(line.Wall(now).Day)

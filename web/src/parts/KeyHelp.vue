@@ -5,7 +5,8 @@ import { onBeforeUnmount, onMounted, ref } from 'vue'
 const open = ref(false)
 const keys = [
   ['Everywhere', [['Ctrl K', 'go to a door, person, schedule, station'], ['Alt 1 … Alt 7', 'a station'], ['Ctrl S', 'save'], ['?', 'these keys']]],
-  ['A week', [['Arrows', 'move by 15 minutes, or a day'], ['Shift + arrows', 'move by an hour'], ['Enter', 'begin and end a stroke'], ['Esc', 'let the stroke go'], ['Delete', 'wipe the stroke'], ['F C P B', 'choose what to paint'], ['Ctrl Z, Ctrl Y', 'undo, redo']]],
+  ['A week', [['Arrows', 'move by 5 minutes, or a row'], ['Shift + arrows', 'move by an hour'], ['Enter', 'begin and end a stroke'], ['Esc', 'let the stroke go'], ['Delete', 'wipe the stroke, or the segment'], ['E', 'the segment in numbers'], ['F C P B I R', 'choose what to paint'], ['Ctrl Z, Ctrl Y', 'undo, redo']]],
+  ['A year', [['← →', 'move by days'], ['↑ ↓', 'move by weeks'], ['Enter', 'open the day']]],
   ['The bench', [['Enter', 'present the chosen card'], ['← →', 'choose a card'], ['0 – 9, #, *', 'the keypad'], ['O', 'open or close'], ['E', 'exit button'], ['N', 'network']]],
 ] as const
 
