@@ -6,6 +6,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/go-rod/rod"
@@ -22,6 +23,10 @@ type Page struct {
 	browser *rod.Browser
 	Clicks  int
 	Keys    int
+
+	mu    sync.Mutex
+	asked []string // what dialogs have asked
+	words string   // what is typed into them
 }
 
 // Patience is how long a person waits for something to show.
@@ -48,7 +53,47 @@ func Open(url string) (*Page, error) {
 	if err := p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}); err != nil {
 		return nil, err
 	}
-	return &Page{Page: p, browser: b}, nil
+	page := &Page{Page: p, browser: b}
+	go p.EachEvent(func(e *proto.PageJavascriptDialogOpening) {
+		page.mu.Lock()
+		page.asked = append(page.asked, e.Message)
+		words := page.words
+		page.mu.Unlock()
+		_ = proto.PageHandleJavaScriptDialog{Accept: true, PromptText: words}.Call(p)
+	})()
+	return page, nil
+}
+
+// Answer is what is typed where the page asks for a word; whatever else it asks is answered with OK.
+func (p *Page) Answer(words string) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	p.words = words
+}
+
+// Asked returns what the page has asked last.
+func (p *Page) Asked() string {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if len(p.asked) == 0 {
+		return ""
+	}
+	return p.asked[len(p.asked)-1]
+}
+
+// Upload chooses a file for a file field, by the label around it.
+func (p *Page) Upload(label, path string) {
+	p.Clicks++
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('input[type=file]')].find(e => e.labels[0].textContent.includes(l)) || null`, label))
+	p.must(err, "find "+label)
+	p.must(e.SetFiles([]string{path}), "choose a file for "+label)
+}
+
+// Focus puts the focus on an element by the beginning of its label, as tabbing to it would.
+func (p *Page) Focus(label string) {
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`, label))
+	p.must(err, "find "+label)
+	p.must(e.CancelTimeout().Focus(), "focus "+label)
 }
 
 // Close ends the browser.
