@@ -209,21 +209,11 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 	out := PlanShown{Notices: []string{}}
 	switch in.Do {
 	case "text":
-		text, err := openinghours.ParsePlan(in.Text, v.Default, levels(b))
-		if err != nil {
+		var err error
+		if out.Notices, err = typePlan(&v, b, in.Text); err != nil {
 			return PlanShown{}, unread(err)
 		}
-		v.Pattern, out.Text, out.Notices = text.Pattern, in.Text, orNone(text.Notices)
-		if text.SaysPH {
-			v.Holidays = nil
-			for _, t := range b.Config.Types {
-				h := site.PlanHoliday{TypeID: t.ID, Do: site.DefaultMode}
-				if len(text.Holidays) > 0 {
-					h.Do, h.Segments = site.OwnHours, text.Holidays
-				}
-				v.Holidays = append(v.Holidays, h)
-			}
-		}
+		out.Text = in.Text
 	case "paint":
 		if in.Segment == nil {
 			break
@@ -248,13 +238,7 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 	}
 	out.Plan = v
 	if in.Do != "text" {
-		out.Text = openinghours.FormatPlan(v.Pattern, levels(b))
-		if ph, ok := sameSegments(v.Holidays, b.Config.Types); ok {
-			if out.Text != "" {
-				out.Text += "; "
-			}
-			out.Text += openinghours.FormatPlanHolidays(ph, levels(b))
-		}
+		out.Text = planText(&v, b)
 	}
 	minutes := v.Minutes()
 	for _, m := range hours.Modes {
@@ -263,6 +247,38 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 		}
 	}
 	return out, nil
+}
+
+// typePlan puts what a text says into a plan; PH says the same for every holiday type.
+func typePlan(v *site.Plan, b *prove.Book, text string) (notices []string, err error) {
+	p, err := openinghours.ParsePlan(text, v.Default, levels(b))
+	if err != nil {
+		return nil, err
+	}
+	v.Pattern = p.Pattern
+	if p.SaysPH {
+		v.Holidays = nil
+		for _, t := range b.Config.Types {
+			h := site.PlanHoliday{TypeID: t.ID, Do: site.DefaultMode}
+			if len(p.Holidays) > 0 {
+				h.Do, h.Segments = site.OwnHours, p.Holidays
+			}
+			v.Holidays = append(v.Holidays, h)
+		}
+	}
+	return orNone(p.Notices), nil
+}
+
+func planText(v *site.Plan, b *prove.Book) string {
+	text := openinghours.FormatPlan(v.Pattern, levels(b))
+	ph, ok := sameSegments(v.Holidays, b.Config.Types)
+	switch {
+	case !ok:
+		return text
+	case text == "":
+		return openinghours.FormatPlanHolidays(ph, levels(b))
+	}
+	return text + "; " + openinghours.FormatPlanHolidays(ph, levels(b))
 }
 
 // EditEffect is what an edit that is not saved yet would do.

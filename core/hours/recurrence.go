@@ -368,40 +368,7 @@ func (r Recurrence) Words(start Day) string {
 	if r.Interval > 1 {
 		words = fmt.Sprintf("every %d %ss", r.Interval, units[r.Freq])
 	}
-	var on []string
-	for _, d := range r.ByDay {
-		name := WeekdayNames[d.Weekday]
-		if d.N != 0 {
-			ordinal, ok := ordinals[d.N]
-			if !ok {
-				ordinal = fmt.Sprintf("%d.", d.N)
-			}
-			name = "the " + ordinal + " " + name
-		}
-		on = append(on, name)
-	}
-	for _, n := range r.ByMonthDay {
-		if n < 0 {
-			on = append(on, map[bool]string{true: "the last day", false: fmt.Sprintf("%d days before the end", -n-1)}[n == -1])
-		} else {
-			on = append(on, fmt.Sprintf("day %d", n))
-		}
-	}
-	_, month, dom := start.Date()
-	if len(on) == 0 {
-		switch r.Freq {
-		case Weekly:
-			on = []string{WeekdayNames[start.Weekday()]}
-		case Monthly:
-			on = []string{fmt.Sprintf("day %d", dom)}
-		case Yearly:
-			on = []string{fmt.Sprintf("%d %s", dom, month)}
-			if len(r.ByMonth) > 0 {
-				on = []string{fmt.Sprintf("day %d", dom)}
-			}
-		}
-	}
-	if len(on) > 0 {
+	if on := r.onWords(start); len(on) > 0 {
 		words += " on " + joinAnd(on)
 	}
 	if len(r.ByMonth) > 0 {
@@ -414,11 +381,7 @@ func (r Recurrence) Words(start Day) string {
 	if len(r.BySetPos) > 0 {
 		var which []string
 		for _, n := range r.BySetPos {
-			o, ok := ordinals[n]
-			if !ok {
-				o = fmt.Sprintf("%d.", n)
-			}
-			which = append(which, "the "+o)
+			which = append(which, "the "+ordinal(n))
 		}
 		words += ", only " + joinAnd(which) + " of these"
 	}
@@ -431,6 +394,46 @@ func (r Recurrence) Words(start Day) string {
 		words += ", until " + r.Until.Words()
 	}
 	return words
+}
+
+// onWords names the days of a period on which the rule falls.
+func (r Recurrence) onWords(start Day) []string {
+	var on []string
+	for _, d := range r.ByDay {
+		name := WeekdayNames[d.Weekday]
+		if d.N != 0 {
+			name = "the " + ordinal(d.N) + " " + name
+		}
+		on = append(on, name)
+	}
+	for _, n := range r.ByMonthDay {
+		switch {
+		case n == -1:
+			on = append(on, "the last day")
+		case n < 0:
+			on = append(on, fmt.Sprintf("%d days before the last", -n-1))
+		default:
+			on = append(on, fmt.Sprintf("day %d", n))
+		}
+	}
+	_, month, dom := start.Date()
+	switch {
+	case len(on) > 0 || r.Freq == Daily:
+	case r.Freq == Weekly:
+		on = []string{WeekdayNames[start.Weekday()]}
+	case r.Freq == Yearly && len(r.ByMonth) == 0:
+		on = []string{fmt.Sprintf("%d %s", dom, month)}
+	default:
+		on = []string{fmt.Sprintf("day %d", dom)}
+	}
+	return on
+}
+
+func ordinal(n int) string {
+	if words, ok := ordinals[n]; ok {
+		return words
+	}
+	return fmt.Sprintf("%d.", n)
 }
 
 func joinAnd(list []string) string {
