@@ -44,10 +44,16 @@ func (s *Store) SessionDelete(ctx context.Context, token string) error {
 func (s *Store) EnsureBasics(ctx context.Context) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects`); err != nil || n > 0 {
+		const who = "Amber Keystone"
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects`); err != nil {
 			return err
 		}
-		const who = "Amber Keystone"
+		if n > 0 { // a database from before there were holiday types gets the usual ones, once
+			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil || n > 0 {
+				return err
+			}
+			return putAll(ctx, tx, who, site.UsualTypes(), false)
+		}
 		settings := site.DefaultSettings()
 		schedules, plans := site.Basics()
 		if _, err := put(ctx, tx, who, "added", &settings, -1); err != nil {

@@ -367,3 +367,22 @@ func scheduleID(t *testing.T, s *Store, name string) site.ID {
 	require.NoError(t, err)
 	return list[0].Value.ID
 }
+
+// A database from before there were holiday types gets the usual ones; one whose types were removed does not.
+func TestUsualTypesOnce(t *testing.T) {
+	s := open(t)
+	types := func() []Versioned[site.HolidayType] {
+		list, _, err := List[site.HolidayType](ctx, s, Page{Limit: 9})
+		require.NoError(t, err)
+		return list
+	}
+	require.Len(t, types(), 2)
+	_, err := s.db.ExecContext(ctx, `DELETE FROM objects WHERE kind = 'holiday type'`)
+	require.NoError(t, err)
+	require.NoError(t, s.EnsureBasics(ctx))
+	assert.Empty(t, types(), "they were removed on purpose: the history knows them")
+	_, err = s.db.ExecContext(ctx, `DELETE FROM audit WHERE kind = 'holiday type'`)
+	require.NoError(t, err)
+	require.NoError(t, s.EnsureBasics(ctx))
+	assert.Len(t, types(), 2)
+}
