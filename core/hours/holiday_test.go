@@ -407,3 +407,28 @@ func TestZonesAgainstZdump(t *testing.T) {
 		assert.Equal(t, want, got, name)
 	}
 }
+
+// The next change of a door with 40 holidays a year and a dated change every month.
+func BenchmarkTimelineNext(b *testing.B) {
+	z, _ := zone(b, "America/Halifax")
+	p := Pattern{}
+	for d := range 5 {
+		p.Paint(d, Segment{Period: Period{600, 1020}, Mode: Free})
+	}
+	plan := CompilePlan(p, Row[Segment]{Answer: Resting})
+	var holidays []Holiday
+	for i := range 40 {
+		holidays = append(holidays, Holiday{Dates: HolidayDates{Kind: EveryYear, Month: 1 + i%12, Day: 1 + i/2}, End: DayMinutes})
+	}
+	line := Timeline{Plan: &plan, Local: Local{Zone: &z, Calendar: NewCalendar(holidays, []int{0}, FirstDay, LastDay)}}
+	rule, err := ParseRecurrence("FREQ=MONTHLY;BYDAY=1FR")
+	require.NoError(b, err)
+	for _, d := range rule.Between(DayOf(2026, 1, 2), FirstDay, LastDay) {
+		line.Windows = append(line.Windows, Window{From: z.Resolve(d, 1080), Until: z.Resolve(d, 1320), Mode: Free})
+	}
+	at := At(time.Date(2026, 11, 26, 18, 0, 0, 0, time.UTC))
+	b.ReportAllocs()
+	for i := 0; b.Loop(); i++ {
+		line.Next(at + Instant(i%400)*86400000)
+	}
+}
