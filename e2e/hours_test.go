@@ -170,7 +170,7 @@ func TestDatedChangeForOneEvening(t *testing.T) {
 		w.Press("once")
 		w.See("Free 16:30–20:30, once.")
 		w.Press("Add the change")
-		w.See("Dated changes as iCalendar")
+		w.See("As iCalendar")
 	})
 	w.step("send", w.send)
 	w.step("bench", func() {

@@ -108,6 +108,7 @@ type HolidayEffect struct {
 	Schedules []ScheduleOn          `json:"schedules" doc:"That are open less or more for it"`
 	Running   []string              `json:"running" doc:"Schedules in use that run on as on a weekday"`
 	Lose      int                   `json:"lose" doc:"People who may come in at fewer hours"`
+	Losers    []string              `json:"losers" doc:"Their names, at most 12"`
 	Gain      int                   `json:"gain"`
 }
 
@@ -129,7 +130,7 @@ type ScheduleOn struct {
 // holidayEffect compares the configuration with a holiday to the same without it, on the next date of the holiday.
 func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	b := s.current()
-	out := HolidayEffect{Lines: []compare.Consequence{}, Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}}
+	out := HolidayEffect{Lines: []compare.Consequence{}, Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}}
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
 		return out, say(faults)
 	}
@@ -150,6 +151,9 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	from := hours.Instant(int64(day)*86400000) - 14*3600*1000 // before the day begins anywhere
 	x := compare.Hours(without, with, before, after, from)
 	out.Lose, out.Gain = x.Lose, x.Gain
+	for _, id := range x.Losers {
+		out.Losers = append(out.Losers, b.Name(id))
+	}
 	if x.Where != 0 {
 		out.Lines = append(out.Lines, x.Words(b.Zone(x.Where))...)
 	}

@@ -18,6 +18,7 @@ type Effect struct {
 	Gain   int           // people who may come in at more hours somewhere
 	Lose   int           // people who may come in at fewer hours somewhere
 	People int           // people touched either way
+	Losers []site.ID     // who may come in at fewer hours, at most 12
 	First  hours.Instant // when something differs first; Never: not within the horizon
 	Where  site.ID       // the door where it differs first
 	Days   int           // on how many days, at the door where it is most
@@ -207,6 +208,9 @@ func (e *Effect) people(c *site.Config, before, after *site.Timetable, from hour
 		}
 		if less {
 			e.Lose++
+			if len(e.Losers) < 12 {
+				e.Losers = append(e.Losers, c.People[i].ID)
+			}
 		}
 		if more || less {
 			e.People++

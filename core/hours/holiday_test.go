@@ -299,12 +299,17 @@ func TestPlanHolidaysMatchSchedule(t *testing.T) {
 			}
 		}
 		var rows []Row[Segment]
-		for _, r := range y.rows {
+		for i, r := range y.rows {
 			row := Row[Segment]{Answer: r.Answer}
 			for _, x := range r.Own {
 				row.Own = PaintRow(Barred, row.Own, Segment{Period: x, Mode: Free})
 			}
+			require.NoError(t, ValidRow(Barred, row.Own))
 			rows = append(rows, row)
+			y.rows[i].Own = nil
+			for _, x := range row.Own {
+				y.rows[i].Own = append(y.rows[i].Own, x.Period)
+			}
 		}
 		c := NewCalendar(y.holidays, y.ranks, first-10, first+60)
 		plan, schedule := CompilePlan(p, rows...), CompileWeek(y.week, y.rows...)

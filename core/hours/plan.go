@@ -253,11 +253,12 @@ func rowPattern(def Mode, own []Segment) Pattern {
 	return p
 }
 
-// PaintRow lays a segment over the own segments of a holiday type.
+// PaintRow lays a segment over the own segments of a holiday type. What would be left of a tail past midnight,
+// apart from the segment that it belonged to, is dropped: the day after is another row.
 func PaintRow(def Mode, own []Segment, seg Segment) []Segment {
 	p := rowPattern(def, own)
 	p.Paint(0, seg)
-	return append(p.Week[0], p.Week[1]...)
+	return p.Week[0]
 }
 
 // ValidRow says what is wrong with the own segments of a holiday type, or nothing.

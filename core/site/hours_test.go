@@ -200,6 +200,15 @@ func TestRowsOfAPlan(t *testing.T) {
 	assert.Empty(t, s.Holidays[0].Periods)
 	s.Answer(3, Closed)
 	assert.Equal(t, []ScheduleHoliday{{TypeID: 3, Do: Closed}}, s.Holidays)
+	// Over the tail of a night in a holiday's row: what would be left on the day after does not come back as its morning.
+	p = Plan{}
+	p.Paint([]Row{{TypeID: 9}}, free(1320, 1800))
+	p.Paint([]Row{{TypeID: 9}}, hours.Segment{Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred})
+	assert.Equal(t, []hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}}, p.Holidays[0].Segments)
+	s = Schedule{}
+	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1320, End: 1800}, true)
+	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1380, End: 1740}, false)
+	assert.Equal(t, []hours.Period{{Start: 1320, End: 1380}}, s.Holidays[0].Periods)
 	assert.Error(t, Row{Day: 8}.Check())
 	assert.NoError(t, Row{Day: 8, TypeID: 1}.Check())
 }

@@ -133,8 +133,7 @@ func (s *Schedule) Paint(rows []Row, p hours.Period, open bool) {
 			continue
 		}
 		h := s.own(r.TypeID)
-		w := stroke(hours.Week{h.Periods}, 0, p)
-		h.Periods = append(w[0], w[1]...)
+		h.Periods = stroke(hours.Week{h.Periods}, 0, p)[0] // what is left of a tail, on the day after, is dropped
 	}
 }
 

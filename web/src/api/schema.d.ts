@@ -1754,6 +1754,8 @@ export interface components {
              * @description People who may come in at fewer hours
              */
             lose: number;
+            /** @description Their names, at most 12 */
+            losers: string[];
             /** @description Schedules in use that run on as on a weekday */
             running: string[];
             /** @description That are open less or more for it */

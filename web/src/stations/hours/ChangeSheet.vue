@@ -3,6 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
+import CalendarLinks from '../../parts/CalendarLinks.vue'
 import FormField from '../../parts/FormField.vue'
 import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
@@ -181,7 +182,7 @@ function step(byDays: number) {
       <template v-if="(dirty || !id) && !missing"><h2>What this does</h2><EffectCard :effect="effect" none="Choose doors, a floor, a site or a door set; what it does stands here." /></template>
       <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the change'" @save="save" @discard="discard" />
       <p v-if="id && !dirty" class="note">It stands above holidays and plans. Where another change meets it at a door, the one made later decides.</p>
-      <a v-if="id" class="note inline-block underline" href="/api/calendars/changes.ics" download>Dated changes as iCalendar</a>
+      <CalendarLinks v-if="id" name="changes" />
     </template>
   </SheetFrame>
 </template>

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
+import CalendarLinks from '../../parts/CalendarLinks.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import { many, modeClass } from '../../words'
@@ -34,7 +35,7 @@ async function end(c: Schemas['ChangeLine']) {
 
 <template>
   <SheetFrame title="Hours" under="Dated changes: a mode for chosen doors in a window, laid over their plans">
-    <template #actions><a class="btn" href="/api/calendars/changes.ics" download>iCalendar out</a><RouterLink class="btn btn-amber" to="/hours/changes/new">New dated change</RouterLink></template>
+    <template #actions><RouterLink class="btn btn-amber" to="/hours/changes/new">New dated change</RouterLink></template>
     <HoursTabs />
     <p v-if="problem" role="alert" class="mb-2 font-semibold text-wine">{{ problem }}</p>
     <template v-for="g in groups" :key="g.name">
@@ -51,6 +52,6 @@ async function end(c: Schemas['ChangeLine']) {
         </div>
       </section>
     </template>
-    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p>A dated change stands above holidays and plans. Where two meet at a door, the one made later decides, and that is a finding.</p><p>Its times are the wall clock at each door.</p></div><DoorSets /></template>
+    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p>A dated change stands above holidays and plans. Where two meet at a door, the one made later decides, and that is a finding.</p><p>Its times are the wall clock at each door.</p></div><DoorSets /><CalendarLinks name="changes" /></template>
   </SheetFrame>
 </template>

@@ -49,7 +49,7 @@ watch(() => props.holiday, soon, { deep: true })
         <p class="font-semibold">{{ many(effect.schedules.length, 'schedule changes', 'schedules change') }}</p>
         <p v-for="s in effect.schedules" :key="s.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/schedules/${s.id}`">{{ s.name }}</RouterLink> <span :class="s.sign < 0 ? 'text-wine' : 'text-kelp'">{{ s.words }}</span></p>
       </div>
-      <p v-if="effect.lose || effect.gain" class="border-t border-seam px-3 py-2"><template v-if="effect.lose"><b class="text-wine">{{ many(effect.lose, 'person loses', 'people lose') }}</b> hours that day</template><template v-if="effect.lose && effect.gain">; </template><template v-if="effect.gain"><b class="text-kelp">{{ effect.gain }}</b> gain some</template>.</p>
+      <p v-if="effect.lose || effect.gain" class="border-t border-seam px-3 py-2"><template v-if="effect.lose"><b class="text-wine">{{ many(effect.lose, 'person loses', 'people lose') }}</b> hours that day<span class="note text-[12px]">: {{ effect.losers.join(', ') }}{{ effect.lose > effect.losers.length ? ' …' : '' }}</span></template><template v-if="effect.lose && effect.gain">; </template><template v-if="effect.gain"><b class="text-kelp">{{ effect.gain }}</b> gain some</template>.</p>
       <p v-if="effect.running.length && effect.schedules.length" class="note border-t border-seam px-3 py-2">Running on: {{ effect.running.join(', ') }}.</p>
     </template>
   </div>

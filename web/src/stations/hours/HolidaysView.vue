@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
+import CalendarLinks from '../../parts/CalendarLinks.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import HolidayEffect from './HolidayEffect.vue'
@@ -38,7 +39,7 @@ function pick(date: string, siteId: number) {
 <template>
   <SheetFrame title="Hours" under="Holidays: the days on which plans and schedules do something else">
     <template #actions>
-      <a class="btn" href="/api/calendars/holidays.ics" download>iCalendar out</a><RouterLink class="btn" to="/hours/holidays/load">Load public holidays</RouterLink><RouterLink class="btn btn-amber" to="/hours/holidays/new">New holiday</RouterLink>
+      <RouterLink class="btn" to="/hours/holidays/load">Load public holidays</RouterLink><RouterLink class="btn btn-amber" to="/hours/holidays/new">New holiday</RouterLink>
     </template>
     <HoursTabs />
     <section class="card mb-3">
@@ -65,6 +66,7 @@ function pick(date: string, siteId: number) {
       <p v-else class="note">Click a day or a holiday: what it does stands here.</p>
       <div class="flex items-center justify-between"><h2>Types</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/types/new">New type</RouterLink></div>
       <div class="card text-[13px]"><RouterLink v-for="t in [...types].reverse()" :key="t.id" :to="`/hours/types/${t.id}`" class="row items-start py-2 hover:bg-lime"><span class="mt-1 size-2.5 shrink-0 rounded-full" :class="tint(t.id)" /><span><b>{{ t.name }}</b><span class="note block text-[12px] leading-snug">{{ typeWords(t) }}</span></span></RouterLink></div>
+      <CalendarLinks name="holidays" />
     </template>
   </SheetFrame>
 </template>

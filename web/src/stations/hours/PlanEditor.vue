@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
+import CalendarLinks from '../../parts/CalendarLinks.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
@@ -11,6 +12,7 @@ import EffectCard from './EffectCard.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
+import TextHelp from './TextHelp.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
 import { rowOf, useLines, useSheet } from './useEditor'
@@ -102,12 +104,13 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
     <template v-if="draft && !missing">
       <div class="card mb-3">
         <textarea v-model="week.text.value" class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px] leading-relaxed" rows="2" spellcheck="false" aria-label="Hours as text" placeholder="Mo-Fr 08:30-17:00 &quot;free&quot;, Mo-Su 22:00-06:00 &quot;barred&quot;" :aria-invalid="!!week.unread.value" @input="week.typed" />
-        <p class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]">
+        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]">
           <span class="text-ash">otherwise</span>
           <select class="field w-auto! py-0.5" :value="draft.default" aria-label="Otherwise" @change="otherwise(($event.target as HTMLSelectElement).value as Mode)"><option v-for="m in modes" :key="m" :value="m">{{ m }}</option></select>
           <span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else-if="notices.length" class="text-wine">{{ notices[0] }}</span>
           <span v-else class="note">type or paint; each shows the other at once</span>
-        </p>
+          <TextHelp plan class="ml-auto" />
+        </div>
       </div>
       <div class="mb-3 flex flex-wrap items-center gap-1.5">
         <span class="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What to paint"><button v-for="m in modes" :key="m" role="radio" :aria-checked="brush === m" class="btn px-2" :class="brush === m ? 'outline-2 outline-ink' : ''" @click="brush = m"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }} <span class="key">{{ Object.keys(keys).find((k) => keys[k] === m)?.toUpperCase() }}</span></button></span>
@@ -128,7 +131,7 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
       <h2>Hours a week</h2>
       <div class="card text-[13px]"><p v-for="m in minutes" :key="m.mode" class="row py-1.5"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m.mode)" />{{ modeName(m.mode) }}<span class="ml-auto font-mono">{{ duration(m.minutes) }}</span></p></div>
       <UsedBy v-if="id" :id="id" none="No door follows it." />
-      <a v-if="id" class="note inline-block underline" :href="`/api/calendars/plan-${id}.ics`" download>As iCalendar</a>
+      <CalendarLinks v-if="id" :name="`plan-${id}`" />
     </template>
   </SheetFrame>
 </template>

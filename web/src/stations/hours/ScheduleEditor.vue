@@ -3,6 +3,7 @@ import { onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
+import CalendarLinks from '../../parts/CalendarLinks.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
@@ -11,6 +12,7 @@ import EffectCard from './EffectCard.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
+import TextHelp from './TextHelp.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
 import { rowOf, useLines, useSheet } from './useEditor'
@@ -80,7 +82,7 @@ onMounted(edit.reload)
     <template v-if="draft && !missing">
       <div v-if="!stored?.value.fixed" class="card mb-3">
         <textarea v-model="week.text.value" class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px]" rows="1" spellcheck="false" aria-label="Hours as text" placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00; PH off" :aria-invalid="!!week.unread.value" @input="week.typed" />
-        <p class="border-t border-seam px-3.5 py-1 text-[13px]"><span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else class="note">type or paint; each shows the other at once. PH is every type of holiday.</span></p>
+        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]"><span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else class="note">type or paint; each shows the other at once</span><TextHelp class="ml-auto" /></div>
       </div>
       <div v-if="!stored?.value.fixed" class="mb-3 flex items-center gap-1.5">
         <span class="flex gap-1.5" role="radiogroup" aria-label="What to paint"><button role="radio" :aria-checked="open" class="btn" :class="open ? 'outline-2 outline-ink' : ''" @click="open = true"><span class="mode-open h-3 w-4 border border-ash/50" />Open</button>
@@ -101,7 +103,7 @@ onMounted(edit.reload)
       <h2>Hours a week</h2>
       <div class="card text-[13px]"><p class="row py-1.5">Open<span class="ml-auto font-mono">{{ duration(minutes) }}</span></p></div>
       <UsedBy v-if="id" :id="id" none="No access level uses it." />
-      <a v-if="id" class="note inline-block underline" :href="`/api/calendars/schedule-${id}.ics`" download>As iCalendar</a>
+      <CalendarLinks v-if="id" :name="`schedule-${id}`" />
     </template>
   </SheetFrame>
 </template>
