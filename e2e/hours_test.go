@@ -134,6 +134,7 @@ func TestHolidayForNobody(t *testing.T) {
 	w.step("bench", func() {
 		w.clock("Quay entrance", "2027-11-11 10:05:00")
 		w.See("Barred now")
+		w.See("because of Remembrance Day")
 		w.reads("Ines Marrow")
 		w.See("Refused: door barred")
 		w.See("Wait until the door is no longer barred")
@@ -208,6 +209,7 @@ func TestFirstCardOfTheDay(t *testing.T) {
 		w.reads("Ines Marrow")
 		w.See("First card: opens the day")
 		w.See("Free now")
+		w.See("The door is free now, since its first card has come, until 17:00")
 		w.at("2027-03-10 10:05:00")
 		w.See("waits for its first card")
 	})

@@ -193,7 +193,7 @@ func (s *Server) liveDoor(d *site.Door) *prove.Live {
 	if u := s.units[d.ControllerID]; u != nil && u.online {
 		for _, st := range u.status.Doors {
 			if st.Door == d.ID {
-				return &prove.Live{Mode: st.Mode, Waits: st.Waits}
+				return &prove.Live{Mode: st.Mode, Waits: st.Waits, Until: st.Until}
 			}
 		}
 	}

@@ -30,6 +30,7 @@ type Bench struct {
 	Mode     hours.Mode    `json:"mode"`
 	Until    hours.Instant `json:"until"`
 	Waits    bool          `json:"waits" doc:"It waits for its first card"`
+	Sentence string        `json:"sentence" doc:"What the door does by its controller's clock, why, and what is next; words in **stars** matter most"`
 	Released bool          `json:"released"`
 	Open     bool          `json:"open"`
 	Alarm    string        `json:"alarm"`
@@ -89,6 +90,9 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
 	}
 	b := s.current()
+	if out.InForce {
+		out.Sentence = b.Now(d.ID, v.Clock, &prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until}).Sentence
+	}
 	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {
 		e := &v.Recent[i]
 		if e.Door != d.ID && e.Door != 0 {

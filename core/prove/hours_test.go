@@ -72,6 +72,11 @@ func TestNowThroughTheLayers(t *testing.T) {
 	n := b.Now(1, at(t, "2026-11-24T10:30:00-04:00"), &Live{Mode: hours.Free})
 	assert.Contains(t, n.Sentence, "The door is **free** now, since its first card has come, until **17:00**")
 	assert.False(t, n.Waits)
+	b.doors[1].FirstCard.Length = site.ForMinutes
+	n = b.Now(1, at(t, "2026-11-23T07:05:00-04:00"), &Live{Mode: hours.Free, Until: at(t, "2026-11-23T07:10:00-04:00")})
+	assert.Equal(t, "The door is **free** now, since its first card has come, until **07:10**; then a **card** is needed until **12:00**.", n.Sentence)
+	n = b.Now(1, at(t, "2026-11-23T11:00:00-04:00"), nil)
+	assert.Equal(t, "A **card** is needed now, until **12:00**; then a **card** is needed, of the level **Registrars** only, until **13:00**.", n.Sentence)
 	n = b.Now(1, at(t, "2026-11-23T12:30:00-04:00"), nil)
 	assert.Contains(t, decides(n), "only Registrars")
 	n = b.Now(1, at(t, "2026-11-27T20:00:00-04:00"), nil)

@@ -30,6 +30,7 @@ type Now struct {
 type Live struct {
 	Mode  hours.Mode
 	Waits bool
+	Until hours.Instant // when it asks something else; 0: not known
 }
 
 var modePhrases = map[hours.Mode]string{
@@ -66,11 +67,15 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 	if m.First {
 		n.Mode, n.Waits = b.waiting(line), true
 		first = ", and waits for its first card to go **free**"
-		if live != nil && !live.Waits {
-			n.Mode, n.Waits, first = live.Mode, false, ", since its first card has come"
+	}
+	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free && m.Mode != hours.Free && m.Layer != hours.DatedChange
+	if m.First && live != nil && !live.Waits || minutes {
+		n.Mode, n.Waits, first = live.Mode, false, ", since its first card has come"
+		if live.Until != 0 {
+			next, n.Until = live.Until, live.Until
 		}
 	}
-	s := modePhrases[n.Mode] + " now" + first + b.because(door, line, m, at)
+	s := modePhrases[n.Mode] + " now" + b.limited(m) + first + b.because(door, line, m, at)
 	if next == hours.Never {
 		n.Sentence = strings.Replace(s, " now", " at all hours", 1) + "."
 	} else {
@@ -109,6 +114,17 @@ func (b *Book) waiting(line *hours.Timeline) hours.Mode {
 	return hours.Card
 }
 
+// limited names the levels that count where not all do.
+func (b *Book) limited(m hours.Moment) string {
+	switch len(m.Levels) {
+	case 0:
+		return ""
+	case 1:
+		return ", of the level **" + b.levelNames(m.Levels) + "** only,"
+	}
+	return ", of the levels **" + b.levelNames(m.Levels) + "** only,"
+}
+
 // because names the holiday or the dated change that decides.
 func (b *Book) because(door site.ID, line *hours.Timeline, m hours.Moment, at hours.Instant) string {
 	switch m.Layer {
@@ -126,7 +142,7 @@ func (b *Book) because(door site.ID, line *hours.Timeline, m hours.Moment, at ho
 // then says what begins at an instant, and until when.
 func (b *Book) then(door site.ID, line *hours.Timeline, now, at hours.Instant) string {
 	m := line.At(at)
-	words := thenPhrases[m.Mode]
+	words := thenPhrases[m.Mode] + b.limited(m)
 	if m.First {
 		words += ", once " + map[bool]string{true: "somebody who opens the day", false: "somebody with access"}[b.doors[door].FirstCard.Who == site.Openers] + " has come in,"
 	}

@@ -1202,6 +1202,8 @@ export interface components {
             released: boolean;
             /** @description What the controller said of this door, newest first */
             said: components["schemas"]["Said"][];
+            /** @description What the door does by its controller's clock, why, and what is next; words in **stars** matter most */
+            sentence: string;
             /** @description Its clock is not the true time */
             shifted: boolean;
             /** @description What the readers in and out show now */

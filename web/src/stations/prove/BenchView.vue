@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { calmly, listen, playing } from '../../api/live'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import StrongText from '../../parts/StrongText.vue'
 import TraceList from '../../parts/TraceList.vue'
 import { useSite } from '../../site'
 import { dateOf, modeName, timeOf } from '../../words'
@@ -124,6 +125,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
     <p v-if="problem" role="alert" class="mb-2 font-semibold text-wine">{{ problem }}</p>
     <p v-if="bench && !bench.inForce" class="mb-3 rounded-md border border-wine bg-paper p-2.5"><b class="text-wine">The controller does not hold this door yet.</b> <RouterLink class="underline" to="/send">Send</RouterLink> first; until then it stays locked and answers nothing.</p>
     <p v-else-if="notSent" class="mb-3 text-[13px] text-wine">Something is not sent yet; the door still does what was sent last. <RouterLink class="underline" to="/send">Go to Send</RouterLink></p>
+    <p v-else-if="bench?.sentence" class="mb-3 border-l-4 border-amber py-0.5 pl-3 leading-relaxed"><StrongText :text="bench.sentence" /></p>
 
     <div v-if="bench && door" class="space-y-3">
       <div class="grid grid-cols-7 gap-2" role="listbox" aria-label="Wallet">
