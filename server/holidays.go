@@ -103,6 +103,7 @@ func (s *Server) holidayYear(year int) HolidayYear {
 type HolidayEffect struct {
 	Date      string                `json:"date" doc:"In words; empty: no date to come in 13 months"`
 	Day       string                `json:"day" doc:"2006-01-02"`
+	Next      []string              `json:"next" doc:"The dates after that, in words, at most 4"`
 	Lines     []compare.Consequence `json:"lines"`
 	Doors     []DoorOn              `json:"doors" doc:"That ask something else for it"`
 	Schedules []ScheduleOn          `json:"schedules" doc:"That are open less or more for it"`
@@ -130,7 +131,7 @@ type ScheduleOn struct {
 // holidayEffect compares the configuration with a holiday to the same without it, on the next date of the holiday.
 func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	b := s.current()
-	out := HolidayEffect{Lines: []compare.Consequence{}, Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}}
+	out := HolidayEffect{Lines: []compare.Consequence{}, Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}, Next: []string{}}
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
 		return out, say(faults)
 	}
@@ -141,6 +142,11 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	}
 	day := dates[0]
 	out.Date, out.Day = day.Words(), day.String()
+	for _, d := range h.Between(day+1, hours.LastDay) {
+		if out.Next = append(out.Next, d.Words()); len(out.Next) == 4 {
+			break
+		}
+	}
 	with := compare.Edit{Holiday: &h}.Apply(b.Config)
 	id := h.ID
 	if id == 0 {

@@ -149,6 +149,7 @@ func TestYearAndHolidayEffect(t *testing.T) {
 	_, christmas := c.read("holidays", "Christmas")
 	var e struct {
 		Day, Date  string
+		Next       []string
 		Doors      []struct{ Name, Words string }
 		Schedules  []struct{ Name, Words string }
 		Running    []string
@@ -157,6 +158,7 @@ func TestYearAndHolidayEffect(t *testing.T) {
 	// "Christmas" is found first as the whole of its name.
 	c.ask("/api/holiday-effect", christmas, &e)
 	assert.Equal(t, "2026-12-25", e.Day)
+	assert.Equal(t, []string{"Sat 26 Dec 2026", "Sat 25 Dec 2027", "Sun 26 Dec 2027", "Mon 25 Dec 2028"}, e.Next)
 	assert.Contains(t, e.Running, "Cleaning evenings")
 	assert.Contains(t, e.Running, "Always")
 	var stops []string

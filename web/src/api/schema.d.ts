@@ -1758,6 +1758,8 @@ export interface components {
             lose: number;
             /** @description Their names, at most 12 */
             losers: string[];
+            /** @description The dates after that, in words, at most 4 */
+            next: string[];
             /** @description Schedules in use that run on as on a weekday */
             running: string[];
             /** @description That are open less or more for it */

@@ -40,7 +40,7 @@ const chosenMinute = () => (props.chosen ? Number(props.chosen.slice(11, 13)) * 
           <span v-if="m.first" class="flag absolute inset-y-0 left-0 w-2 bg-kelp" aria-hidden="true" />
           <span v-if="m.only" class="absolute inset-x-0 bottom-0 h-[3px] bg-kelp" aria-hidden="true" />
         </div>
-        <div v-for="b in boxes(d)" :key="`c${b.start}`" class="pointer-events-none absolute -inset-y-px overflow-hidden border-2 border-dashed border-violet" :style="{ left: left(b.start), width: left(b.end - b.start) }"><span class="ml-1 rounded-sm bg-paper/85 px-1 text-[11px] leading-none font-semibold whitespace-nowrap text-violet">{{ b.name }}</span></div>
+        <div v-for="b in boxes(d)" :key="`c${b.start}`" class="pointer-events-none absolute -inset-y-px overflow-hidden border-2 border-dashed border-violet" :style="{ left: left(b.start), width: left(b.end - b.start) }"><span class="mx-0.5 inline-block max-w-full truncate rounded-sm bg-paper/85 px-0.5 text-[11px] leading-tight font-semibold text-violet">{{ b.name }}</span></div>
         <span v-if="d.holidays.length" class="pointer-events-none absolute inset-0 flex items-center justify-center"><span class="rounded-sm bg-paper/85 px-1.5 text-[11px] leading-4 font-semibold">{{ d.holidays.map((h) => h.name).join(', ') }}</span></span>
         <div v-if="d.date === today && minute !== undefined" class="absolute -inset-y-1 w-[2px] bg-wine" :style="{ left: left(minute) }" title="now"><span class="absolute -top-1 -left-[3px] size-2 rounded-full bg-wine" /></div>
         <div v-if="chosen && d.date === chosen.slice(0, 10)" class="pointer-events-none absolute -inset-y-1 w-0 border-l-2 border-dashed border-ink" :style="{ left: left(chosenMinute()) }" title="the moment looked at" />

@@ -39,7 +39,7 @@ watch(() => props.holiday, soon, { deep: true })
   <div v-else-if="effect" class="card text-[13px]" role="status" aria-label="What this holiday does">
     <p v-if="!effect.date" class="p-3 text-ash">It has no date to come in the next 13 months.</p>
     <template v-else>
-      <p class="p-3 pb-2"><b>{{ effect.date }}</b><template v-if="!effect.doors.length && !effect.schedules.length">: nothing changes; every plan and schedule runs as on the weekday.</template></p>
+      <p class="p-3 pb-2"><b>{{ effect.date }}</b><template v-if="!effect.doors.length && !effect.schedules.length">: nothing changes; every plan and schedule runs as on the weekday.</template><span v-if="effect.next.length" class="note block text-[12px]">then {{ effect.next.join(', ') }}</span></p>
       <div v-if="effect.doors.length" class="border-t border-seam px-3 py-2">
         <p class="font-semibold">{{ many(effect.doors.length, 'door changes', 'doors change') }}</p>
         <p v-for="d in effect.doors.slice(0, all ? 40 : 6)" :key="d.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/doors/${d.id}?date=${effect.day}`">{{ d.name }}</RouterLink> <span class="note text-[12px]">{{ d.words }}</span></p>
