@@ -52,6 +52,14 @@ func (s *Server) click(ctx context.Context, f review.Finding) error {
 		mended := *v
 		_, err = store.Put(ctx, s.Store, s.who(ctx), &mended, is.Rev)
 		return err
+	case *site.DatedChange:
+		is, err := store.Get[site.DatedChange](ctx, s.Store, v.ID)
+		if err != nil {
+			return err
+		}
+		mended := *v
+		_, err = store.Put(ctx, s.Store, s.who(ctx), &mended, is.Rev)
+		return err
 	case nil:
 		if f.Kind == "schedule" {
 			return removeAny[site.Schedule](ctx, s, f.ID)

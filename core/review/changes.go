@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -48,6 +49,7 @@ func (d *desk) changes() {
 		}
 	}
 	for i := range d.c.Changes {
+		d.onHoliday(&d.c.Changes[i], doors[i], windows[i], controller)
 		for k := i + 1; k < len(d.c.Changes); k++ {
 			d.overlap(i, k, doors, windows, controller)
 		}
@@ -70,6 +72,45 @@ func (d *desk) changesNothing(x *site.DatedChange, doors []site.ID, windows map[
 		}
 	}
 	return seen
+}
+
+// onHoliday finds a dated change that makes doors free on a holiday on which nobody is meant to come in.
+func (d *desk) onHoliday(x *site.DatedChange, doors []site.ID, windows map[site.ID][]hours.Window, controller map[site.ID]site.ID) {
+	if x.Mode != hours.Free {
+		return
+	}
+	closed := map[site.ID]bool{}
+	for _, t := range d.c.Types {
+		closed[t.ID] = t.Schedules == site.Closed
+	}
+	var out []string
+	words := ""
+	for _, id := range doors {
+		z := d.zone(controller[id])
+		for _, w := range windows[controller[id]] {
+			start := z.Wall(w.From)
+			h := d.times.Holiday(d.times.Site(id), start.Day, start.Minute)
+			if h == nil || !closed[h.TypeID] || slices.Contains(out, start.Day.String()) {
+				continue
+			}
+			if words == "" {
+				words = fmt.Sprintf("%s falls on %s, %s: %s goes free then, although nobody is meant to come in.", x.Name, h.Name, start.Day.Words(), d.doorName(id))
+			}
+			out = append(out, start.Day.String())
+		}
+	}
+	if len(out) == 0 {
+		return
+	}
+	click := "Leave that date out"
+	if len(out) > 1 {
+		words += fmt.Sprintf(" So it does on %d days in the next 13 months.", len(out))
+		click = fmt.Sprintf("Leave these %d dates out", len(out))
+	}
+	mended := *x
+	mended.Except = append(slices.Clone(x.Except), out...)
+	d.add(Finding{Code: "change-on-holiday", Severity: Risky, Kind: "dated change", ID: x.ID, Name: x.Name, Words: words,
+		Mend: "Leave those dates out, or give the holiday another type.", Click: click, Mended: &mended})
 }
 
 // overlap finds two dated changes that meet at one door with different modes; the later made decides.

@@ -93,6 +93,10 @@ func TestFindings(t *testing.T) {
 		{"changes-overlap", Risky, "Night was made later, so it decides", false, func(c *site.Config) {
 			c.Changes = append(c.Changes, site.DatedChange{ID: 30, Name: "Night", Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-01T20:00", Until: "2026-12-02T02:00"})
 		}},
+		{"change-on-holiday", Risky, "Evening falls on New Year, Fri 1 Jan 2027: Door goes free", true, func(c *site.Config) {
+			c.Changes[0].From, c.Changes[0].Until = "2026-12-25T18:00", "2026-12-25T21:00"
+			c.Changes[0].Recurs = "FREQ=WEEKLY;COUNT=3"
+		}},
 		{"first-card-nobody", Wrong, "never goes free", false, func(c *site.Config) { c.Doors[0].FirstCard = site.FirstCard{Who: site.Openers, Counts: site.FromStart} }},
 		{"first-card-nobody", Wrong, "nobody has access", false, func(c *site.Config) { c.People[0].Suspended = true }},
 		{"first-card-nobody", Wrong, "nobody has access", false, func(c *site.Config) { // hours that never meet
@@ -113,8 +117,12 @@ func TestFindings(t *testing.T) {
 		assert.Contains(t, f.Words, c.says)
 		assert.NotEmpty(t, f.Mend)
 		assert.Equal(t, c.click, f.Click != "", c.code)
-		if plan, ok := f.Mended.(*site.Plan); ok { // what the click leaves has nothing to find any more
-			config.Plans[0] = *plan
+		switch v := f.Mended.(type) { // what the click leaves has nothing to find any more
+		case *site.Plan:
+			config.Plans[0] = *v
+			assert.Empty(t, findings(t, config), c.code)
+		case *site.DatedChange:
+			config.Changes[0] = *v
 			assert.Empty(t, findings(t, config), c.code)
 		}
 	}

@@ -42,7 +42,7 @@ onBeforeUnmount(() => window.removeEventListener('unhandledrejection', rejected)
   <p v-if="problem" role="alert" class="p-10 text-wine">{{ problem }} <button class="btn" @click="start">Try again</button></p>
   <template v-else-if="site.session">
     <SignIn v-if="!site.session.name" @entered="start" />
-    <div v-else-if="site.overview" class="grid h-screen min-w-[1024px] grid-cols-[248px_minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)]">
+    <div v-else-if="site.overview" class="grid h-screen min-w-[1024px] grid-cols-[248px_minmax(0,1fr)] max-xl:grid-cols-[204px_minmax(0,1fr)] grid-rows-[56px_minmax(0,1fr)]">
       <BandBar class="col-span-2" />
       <SiteSpine />
       <div class="relative min-h-0">

@@ -74,7 +74,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
       @change="query = $event.target.value"
       @keydown.esc="query = ''; field?.el.blur()"
     />
-    <span class="pointer-events-none absolute top-2 right-3 font-mono text-[11px] text-seam">Ctrl K</span>
+    <span class="pointer-events-none absolute top-2 right-3 font-mono text-[11px] text-seam max-xl:hidden">Ctrl K</span>
     <ComboboxOptions class="absolute right-0 z-30 mt-1 max-h-[420px] w-[340px] overflow-auto rounded-lg border border-seam bg-paper py-1 text-ink shadow-lg">
       <li v-if="!hits.length" class="note px-3 py-2">Nothing has “{{ query }}” in its name. Try part of a name, or a card number.</li>
       <ComboboxOption v-for="h in hits" :key="h.key" v-slot="{ active }" :value="h" as="template">

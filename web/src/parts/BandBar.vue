@@ -48,10 +48,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 </script>
 
 <template>
-  <header class="flex items-center gap-4 bg-basalt pr-4 text-paper">
-    <RouterLink to="/build" class="flex w-[244px] shrink-0 items-center gap-3 pl-5">
+  <header class="flex items-center gap-4 bg-basalt pr-4 text-paper max-xl:gap-2 max-xl:pr-2">
+    <RouterLink to="/build" class="flex w-[244px] shrink-0 items-center gap-3 pl-5 max-xl:w-[44px] max-xl:pl-3">
       <img src="/keystone.svg" alt="" class="h-7" />
-      <span class="min-w-0 leading-tight">
+      <span class="min-w-0 leading-tight max-xl:hidden">
         <b class="block text-[15px]">Amber Keystone</b>
         <span class="block truncate text-[12px] text-seam">{{ site.overview!.name }}</span>
       </span>
@@ -61,15 +61,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         v-for="s in stations"
         :key="s.path"
         :to="s.path"
-        class="stone flex h-8 items-center gap-1.5 px-[13px] font-semibold"
+        class="stone flex h-8 items-center gap-1.5 px-[13px] font-semibold max-xl:px-[9px]"
         :class="route.path.startsWith(s.path) ? 'bg-amber text-amber-ink' : 'bg-basalt-2 hover:bg-basalt-2/70'"
         :aria-current="route.path.startsWith(s.path) ? 'page' : undefined"
       >
-        <span class="font-mono text-[11px] font-normal opacity-75">{{ s.n }}</span> {{ s.name }}
+        <span class="font-mono text-[11px] font-normal opacity-75 max-xl:hidden">{{ s.n }}</span> {{ s.name }}
         <span v-if="counts[s.name]" class="pill bg-plaster text-ink" :title="`${counts[s.name]!.n} ${counts[s.name]!.what}`">{{ counts[s.name]!.n }}</span>
       </RouterLink>
     </nav>
-    <AskField class="ml-auto" />
+    <AskField class="ml-auto shrink max-xl:w-[150px]!" />
     <div class="shrink-0 text-right leading-tight" :title="`Time zone data ${site.overview!.zoneData}`">
       <p class="font-mono text-[13px] font-semibold">{{ clock }}</p>
       <p class="font-mono text-[11px] text-seam">{{ place.zone.split('/').at(-1)?.replaceAll('_', ' ') }} · {{ offset }}</p>

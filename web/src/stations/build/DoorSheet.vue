@@ -163,7 +163,7 @@ function step(byDays: number) {
 
     <template v-if="draft && !missing">
       <p v-if="sheet" class="mb-3 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"><span v-if="moment" class="text-ash">{{ momentWords }}: </span><StrongText :text="moment ? sheet.sentence.replace(' now', '') : sheet.sentence" /></p>
-      <div class="mb-3 grid gap-3" :class="building ? 'grid-cols-[300px_minmax(0,1fr)]' : 'grid-cols-[330px_minmax(0,1fr)]'">
+      <div class="mb-3 grid gap-3" :class="building ? 'grid-cols-[300px_minmax(0,1fr)] max-xl:grid-cols-1' : 'grid-cols-[330px_minmax(0,1fr)] max-xl:grid-cols-[210px_minmax(0,1fr)]'">
         <section class="card self-start overflow-hidden">
           <div class="card-head"><h2>The door</h2><span class="note">{{ !id ? 'as it will be' : sheet?.online ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}` : 'controller does not answer' }}</span></div>
           <DoorPortrait :door="draft" :state="{ released: sheet?.released ?? false, open: sheet?.open ?? false, alarm: sheet?.alarm }" />
@@ -172,14 +172,14 @@ function step(byDays: number) {
         <section v-else-if="sheet" class="card self-start">
           <div class="card-head"><h2>What decides</h2><span class="note">{{ momentWords || 'highest first' }}</span></div>
           <div v-for="l in sheet.layers" :key="l.name" class="row" :class="l.decides ? 'bg-mode-card/40' : ''">
-            <span class="w-28 shrink-0 text-ash">{{ l.name }}</span><span class="flex-1" :class="l.decides ? 'font-semibold' : ''">{{ l.words }}</span>
+            <span class="w-28 shrink-0 text-ash max-xl:w-20">{{ l.name }}</span><span class="flex-1" :class="l.decides ? 'font-semibold' : ''">{{ l.words }}</span>
             <span v-if="l.decides" class="rounded bg-amber px-2 py-0.5 text-[11px] font-bold text-amber-ink">{{ moment ? 'decides then' : 'decides now' }}</span><span v-else-if="l.next" class="rounded bg-violet/15 px-2 py-0.5 text-[11px] font-bold text-violet">next</span>
           </div>
           <p class="note border-t border-seam px-3.5 py-2">Exit requests work in every layer.<template v-if="waits">&nbsp; <b class="text-kelp">First card:</b> {{ firstWords }}</template></p>
         </section>
       </div>
       <section v-if="sheet" class="card">
-        <div class="card-head">
+        <div class="card-head max-xl:flex-wrap">
           <h2 class="shrink-0">{{ weekWords }}</h2>
           <ModeLegend class="flex-1" :modes="used" :first="waits" :change="changed" />
           <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-[142px]! px-2 py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>

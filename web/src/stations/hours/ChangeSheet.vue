@@ -148,7 +148,7 @@ function step(byDays: number) {
     <template #actions><button class="btn" @click="router.push('/hours/changes')">All dated changes</button><button v-if="id" class="btn" @click="router.push(`/hours/changes/new?copy=${id}`)">Copy</button><button v-if="id && !draft?.ended" class="btn" @click="end">End now</button><button v-if="id" class="btn" @click="remove">Remove</button></template>
     <p v-if="missing" class="text-wine">{{ problem }}</p>
     <template v-if="draft && !missing">
-      <div class="mb-3 grid grid-cols-[minmax(0,1fr)_236px] gap-3">
+      <div class="mb-3 grid grid-cols-[minmax(0,1fr)_236px] gap-3 max-xl:grid-cols-1">
         <form class="card space-y-3 self-start p-4" @submit.prevent="save">
           <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" placeholder="Lantern evening" :aria-invalid="f.invalid" :autofocus="!id" /></FormField>
           <fieldset><legend class="label mb-1">The doors are</legend>

@@ -78,7 +78,7 @@ async function load() {
 <template>
   <SheetFrame title="Load public holidays" under="Choose a country or region, or an iCalendar file; tick what holds here, and say what each means">
     <template #actions><button class="btn" @click="router.push('/hours/holidays')">All holidays</button></template>
-    <div class="grid grid-cols-[214px_minmax(0,1fr)] gap-3">
+    <div class="grid grid-cols-[214px_minmax(0,1fr)] gap-3 max-xl:grid-cols-1">
       <section class="space-y-3 self-start">
         <div class="card">
           <div class="p-2.5"><input v-model="find" class="field" type="search" placeholder="Country or region" aria-label="Country or region" /></div>
