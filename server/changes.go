@@ -78,7 +78,8 @@ type ChangePreview struct {
 	Recurs string      `json:"recurs" doc:"The rule as RFC 5545 text"`
 	Parts  RuleParts   `json:"parts"`
 	Words  string      `json:"words" doc:"The rule in words"`
-	Next   []string    `json:"next" doc:"Its next dates"`
+	Next   []string    `json:"next" doc:"Its next dates, in words"`
+	Days   []string    `json:"days" doc:"The same as 2006-01-02"`
 	Doors  []ChangedAt `json:"doors" doc:"The affected doors, at most 12"`
 	Count  int         `json:"count" doc:"How many doors"`
 	Week   string      `json:"week" doc:"The Monday of the weeks shown"`
@@ -93,7 +94,7 @@ type ChangedAt struct {
 
 func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string) (ChangePreview, error) {
 	b := s.current()
-	out := ChangePreview{Next: []string{}, Doors: []ChangedAt{}}
+	out := ChangePreview{Next: []string{}, Days: []string{}, Doors: []ChangedAt{}}
 	if parts != nil {
 		r, err := parts.rule()
 		if err != nil {
@@ -115,9 +116,9 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 	}
 	out.Recurs, out.Parts, out.Words = c.Recurs, partsOf(r), r.Words(start)
 	today := hours.Day(int64(s.now()) / 86400000)
-	next := r.Between(start, max(start, today), hours.LastDay)
+	next := slices.DeleteFunc(r.Between(start, max(start, today), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
 	for _, d := range next[:min(len(next), 6)] {
-		out.Next = append(out.Next, d.Words())
+		out.Next, out.Days = append(out.Next, d.Words()), append(out.Days, d.String())
 	}
 	monday := start.Monday()
 	if len(next) > 0 {

@@ -240,6 +240,10 @@ func TestDatedChanges(t *testing.T) {
 	assert.Equal(t, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO;COUNT=3", p.Recurs)
 	assert.Equal(t, "every 2 weeks on Monday, 3 times", p.Words)
 	assert.Equal(t, []string{"Mon 23 Nov 2026", "Mon 7 Dec 2026", "Mon 21 Dec 2026"}, p.Next)
+	change["except"] = []string{"2026-12-07"}
+	c.ask("/api/dated-changes/preview", object{"change": change, "parts": parts}, &p)
+	assert.Equal(t, []string{"Mon 23 Nov 2026", "Mon 21 Dec 2026"}, p.Next, "one is left out")
+	delete(change, "except")
 	require.Len(t, p.Doors, 1)
 	var modes []string
 	for _, m := range p.Doors[0].Week[0].Marks {

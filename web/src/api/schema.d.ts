@@ -1286,9 +1286,11 @@ export interface components {
              * @description How many doors
              */
             count: number;
+            /** @description The same as 2006-01-02 */
+            days: string[];
             /** @description The affected doors, at most 12 */
             doors: components["schemas"]["ChangedAt"][];
-            /** @description Its next dates */
+            /** @description Its next dates, in words */
             next: string[];
             parts: components["schemas"]["RuleParts"];
             /** @description The rule as RFC 5545 text */

@@ -109,6 +109,8 @@ async function keepSet() {
     problem.value = (e as Error).message
   }
 }
+const leaveOut = (d: string) => { draft.value!.except = [...(draft.value!.except ?? []), d].sort() }
+const takeIn = (d: string) => { draft.value!.except = draft.value!.except!.filter((x) => x !== d) }
 async function save() {
   if ((await edit.save()) && !id) void router.replace(`/hours/changes/${stored.value!.value.id}`)
 }
@@ -156,7 +158,8 @@ function step(byDays: number) {
           <div class="flex flex-wrap items-center gap-1.5"><span class="label">From</span><input v-model.lazy="fromDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="From date" :aria-invalid="!!fields.from" /><input v-model.lazy="fromTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="From time" :aria-invalid="!!fields.from" /><span class="label">until</span><input v-model.lazy="untilDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="Until date" :aria-invalid="!!fields.until" /><input v-model.lazy="untilTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="Until time" :aria-invalid="!!fields.until" /></div>
           <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
           <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
-          <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]"><b>{{ modeName(draft.mode) }} {{ draft.from.slice(11) }}–{{ draft.until.slice(11) }}, {{ preview.words }}.</b> <template v-if="preview.next.length">Next: {{ preview.next.join(', ') }}.</template><template v-else>No date is to come.</template><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template></p>
+          <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]"><b>{{ modeName(draft.mode) }} {{ draft.from.slice(11) }}–{{ draft.until.slice(11) }}, {{ preview.words }}.</b> <template v-if="preview.next.length">Next: <template v-for="(d, i) in preview.days" :key="d">{{ i ? ', ' : '' }}{{ preview.next[i] }}<button v-if="draft.recurs" type="button" class="ml-0.5 rounded px-1 text-ash hover:bg-seam" :aria-label="`Leave out ${preview.next[i]}`" title="Leave this date out" @click="leaveOut(d)">×</button></template>.</template><template v-else>No date is to come.</template><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template></p>
+          <p v-if="draft.except?.length" class="text-[13px]"><span class="text-ash">Left out:</span> <template v-for="d in draft.except" :key="d"><span class="font-mono">{{ d }}</span><button type="button" class="mr-2 ml-0.5 rounded px-1 text-ash underline hover:bg-seam" :aria-label="`Take ${d} in again`" @click="takeIn(d)">take in again</button></template></p>
         </form>
         <section class="card flex max-h-[330px] flex-col self-start">
           <div class="card-head py-1.5"><h2>Where</h2><span class="note">{{ many(preview?.count ?? 0, 'door', 'doors') }}</span></div>
