@@ -147,7 +147,7 @@ func TestHolidayForNobody(t *testing.T) {
 	})
 }
 
-// One evening a door stays free past closing, and is shut again after; the change is ended early and turned back.
+// One evening a door stays free past closing, and is shut again after.
 func TestDatedChangeForOneEvening(t *testing.T) {
 	w := newMuseum(t)
 	w.step("make it", func() {

@@ -115,8 +115,9 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 		return out, say(&store.Taken{Field: "from", Words: err.Error()})
 	}
 	out.Recurs, out.Parts, out.Words = c.Recurs, partsOf(r), r.Words(start)
-	today := hours.Day(int64(s.now()) / 86400000)
-	next := slices.DeleteFunc(r.Between(start, max(start, today), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
+	is := compare.Edit{Change: &c}.Apply(b.Config)
+	doors := c.Doors(is)
+	next := c.Coming(s.today(b, doors))
 	for _, d := range next[:min(len(next), 6)] {
 		out.Next, out.Days = append(out.Next, d.Words()), append(out.Days, d.String())
 	}
@@ -130,8 +131,6 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 		}
 	}
 	out.Week = monday.String()
-	is := compare.Edit{Change: &c}.Apply(b.Config)
-	doors := c.Doors(is)
 	out.Count = len(doors)
 	if len(doors) == 0 {
 		return out, nil
@@ -141,6 +140,17 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 		out.Doors = append(out.Doors, ChangedAt{d, b.Name(d), drafted.RealWeek(d, monday)})
 	}
 	return out, nil
+}
+
+// today is the day at the first of some doors, else at the first site.
+func (s *Server) today(b *prove.Book, doors []site.ID) hours.Day {
+	if len(doors) > 0 {
+		return b.Zone(doors[0]).Wall(s.now()).Day
+	}
+	if _, local := s.placeOf(b, ""); local.Zone != nil {
+		return local.Wall(s.now()).Day
+	}
+	return hours.Day(int64(s.now()) / 86400000)
 }
 
 // ChangeLine is a dated change in a list.
@@ -218,17 +228,13 @@ func (s *Server) endChange(ctx context.Context, id site.ID) (Versioned[site.Date
 		return Versioned[site.DatedChange]{}, say(err)
 	}
 	b, now := s.current(), s.now()
-	ended := ""
+	var zones []*hours.Zone
 	for _, d := range v.Value.Doors(b.Config) {
-		w := b.Zone(d).Wall(now)
-		if wall := fmt.Sprintf("%sT%s", w.Day, hours.Clock(w.Minute)); ended == "" || wall < ended {
-			ended = wall // the earliest wall clock, so that it has ended everywhere
-		}
+		zones = append(zones, b.Zone(d))
 	}
-	if ended == "" {
+	if !v.Value.End(zones, now) {
 		return Versioned[site.DatedChange]{}, say(&store.Taken{Words: "it is for no door, so there is nothing to end"})
 	}
-	v.Value.Ended = ended
 	rev, err := store.Put(ctx, s.Store, s.who(ctx), &v.Value, v.Rev)
 	if err != nil {
 		return Versioned[site.DatedChange]{}, say(err)

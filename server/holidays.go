@@ -135,8 +135,8 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
 		return out, say(faults)
 	}
-	today := hours.Day(int64(s.now()) / 86400000)
-	dates := h.Between(today-1, today+396)
+	today := s.today(b, nil)
+	dates := h.Between(today, today+396)
 	if len(dates) == 0 {
 		return out, nil
 	}

@@ -171,6 +171,7 @@ func TestYearAndHolidayEffect(t *testing.T) {
 
 	christmas["kind"], christmas["dates"] = "dates", []string{"2020-01-01"}
 	c.ask("/api/holiday-effect", christmas, &e)
+	assert.Empty(t, e.Date, "no date to come")
 }
 
 func TestEffectOfEdits(t *testing.T) {

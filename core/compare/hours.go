@@ -272,16 +272,9 @@ func DayWords(before, after *hours.Timeline, day hours.Day) string {
 		x, y := before.At(at), after.At(at)
 		to := min(before.Next(at), after.Next(at), end)
 		if !x.Same(y.Ask) {
-			return fmt.Sprintf("%s instead of %s from %s", askWords(y.Ask), askWords(x.Ask), hours.Clock(after.Wall(at).Minute))
+			return fmt.Sprintf("%s instead of %s from %s", y.Ask, x.Ask, hours.Clock(after.Wall(at).Minute))
 		}
 		at = to
 	}
 	return "differs on another date"
-}
-
-func askWords(a hours.Ask) string {
-	if a.First {
-		return a.Mode.String() + " after a first card"
-	}
-	return a.Mode.String()
 }

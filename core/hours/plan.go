@@ -83,6 +83,14 @@ type Ask struct {
 // Ask returns what the segment asks.
 func (s Segment) Ask() Ask { return Ask{s.Mode, s.First, s.Levels} }
 
+// String says what is asked in words; levels have no names here.
+func (a Ask) String() string {
+	if a.First {
+		return a.Mode.String() + " after a first card"
+	}
+	return a.Mode.String()
+}
+
 // Same reports whether two asks are the same.
 func (a Ask) Same(b Ask) bool {
 	return a.Mode == b.Mode && a.First == b.First && slices.Equal(a.Levels, b.Levels)
@@ -381,6 +389,15 @@ func (p *Plan) AskAt(l Local, i Instant) (Ask, Source) {
 
 // Default returns the plan's default mode.
 func (p *Plan) Default() Mode { return p.asks[0].Mode }
+
+// Waiting returns what a door asks while a free segment waits for its first card: the default where that asks
+// for a card, else a card.
+func (p *Plan) Waiting() Mode {
+	if d := p.Default(); d.AsksCard() {
+		return d
+	}
+	return Card
+}
 
 // Waits reports whether any segment waits for a first card.
 func (p *Plan) Waits() bool {

@@ -1,7 +1,5 @@
 package hours
 
-import "fmt"
-
 // Kind is what sort of day it is: 0..6 are Monday to Sunday, 7 and above are holiday types in the order
 // in which the configuration lists them.
 type Kind uint8
@@ -194,17 +192,4 @@ func next[P pattern](l Local, p P, i Instant) Instant {
 			return at
 		}
 	}
-}
-
-// ParseAnswer reads an answer in words; resting is what the words for it are: closed, or default mode.
-func ParseAnswer(s, resting string) (Answer, error) {
-	switch s {
-	case "as weekday":
-		return AsWeekday, nil
-	case resting:
-		return Resting, nil
-	case "own":
-		return Own, nil
-	}
-	return 0, fmt.Errorf("%q is not an answer; write as weekday, %s or own", s, resting)
 }

@@ -65,7 +65,7 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 	}
 	first := ""
 	if m.First {
-		n.Mode, n.Waits = b.waiting(line), true
+		n.Mode, n.Waits = line.Plan.Waiting(), true
 		first = ", and waits for its first card to go **free**"
 	}
 	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free && m.Mode != hours.Free && m.Layer != hours.DatedChange
@@ -93,7 +93,7 @@ func (b *Book) ModeAt(door site.ID, at hours.Instant) hours.Mode {
 	}
 	m := line.At(at)
 	if m.First {
-		return b.waiting(line)
+		return line.Plan.Waiting()
 	}
 	return m.Mode
 }
@@ -105,13 +105,6 @@ func (b *Book) With(c *site.Config) *Book {
 		zones[id] = *z
 	}
 	return NewBook(c, zones)
-}
-
-func (b *Book) waiting(line *hours.Timeline) hours.Mode {
-	if d := line.Plan.Default(); d.AsksCard() {
-		return d
-	}
-	return hours.Card
 }
 
 // limited names the levels that count where not all do.
@@ -177,7 +170,7 @@ func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []La
 		holiday.Words = strings.Join(names, ", ") + " · "
 		switch {
 		case from == hours.FromHoliday:
-			holiday.Words += askWords(ask)
+			holiday.Words += ask.String()
 		case b.times.Holiday(b.times.Site(door), w.Day, w.Minute) == nil:
 			holiday.Words += "not at this hour"
 		default:
@@ -191,7 +184,7 @@ func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []La
 		if next := line.Plan.Next(line.Local, at); next != hours.Never {
 			until = "until " + shortStamp(z, at, next)
 		}
-		week.Words = fmt.Sprintf("%s · %s %s", plan.Name, askWords(ask), until)
+		week.Words = fmt.Sprintf("%s · %s %s", plan.Name, ask.String(), until)
 	}
 	if len(ask.Levels) > 0 {
 		week.Words += " · only " + b.levelNames(ask.Levels)
@@ -205,13 +198,6 @@ func (b *Book) levelNames(ids []int64) string {
 		names = append(names, b.Name(site.ID(id)))
 	}
 	return strings.Join(names, ", ")
-}
-
-func askWords(a hours.Ask) string {
-	if a.First {
-		return a.Mode.String() + " after a first card"
-	}
-	return a.Mode.String()
 }
 
 // holidayWords names a holiday, with its hours where it takes part of the day.

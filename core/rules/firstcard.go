@@ -108,10 +108,7 @@ func (f *FirstCard) waiting(line *hours.Timeline, rule *site.FirstCard, now, sta
 	case free:
 		a.Mode, a.First = hours.Free, false
 	case a.First:
-		a.Mode, a.First = hours.Card, false
-		if d := line.Plan.Default(); d.AsksCard() {
-			a.Mode = d
-		}
+		a.Mode, a.First = line.Plan.Waiting(), false
 	}
 	a.Waits = waits && a.Useful
 	a.Awaiting = a.Useful && rule.UntilThen == site.NobodyElse && (waits || a.Early)

@@ -269,6 +269,29 @@ func (c *DatedChange) Windows(z *hours.Zone) []hours.Window {
 	return out
 }
 
+// Coming returns the first days on which it happens from a day on, those that are left out not among them.
+func (c *DatedChange) Coming(from hours.Day) []hours.Day {
+	start, _, err := ParseWall(c.From)
+	r, err2 := hours.ParseRecurrence(c.Recurs)
+	if err != nil || err2 != nil {
+		return nil
+	}
+	return slices.DeleteFunc(r.Between(start, max(start, from), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
+}
+
+// End ends it at an instant: nothing of it holds from that minute on. Of several zones the earliest wall clock
+// counts, so that it has ended at all of its doors. It reports whether there is a door to end it at.
+func (c *DatedChange) End(zones []*hours.Zone, now hours.Instant) bool {
+	c.Ended = ""
+	for _, z := range zones {
+		w := z.Wall(now)
+		if wall := fmt.Sprintf("%sT%s", w.Day, hours.Clock(w.Minute)); c.Ended == "" || wall < c.Ended {
+			c.Ended = wall
+		}
+	}
+	return c.Ended != ""
+}
+
 // Doors returns the doors that a dated change is for, in the order of the configuration.
 func (c *DatedChange) Doors(cfg *Config) []ID {
 	floorSite := map[ID]ID{}

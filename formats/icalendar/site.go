@@ -25,7 +25,7 @@ func (w *Calendar) Schedule(id site.ID, name string, s *hours.Schedule, l hours.
 	for _, o := range s.Openings(l, l.Resolve(from, 0), l.Resolve(from+span, 0)) {
 		list = append(list, w.pieces(o.From, o.To, name)...)
 	}
-	w.weekly(fmt.Sprintf("schedule-%d", id), name, list, from)
+	w.weekly(fmt.Sprintf("schedule-%d", id), list)
 }
 
 // Plan adds what a plan asks beside its default mode, holidays taken into account.
@@ -35,15 +35,11 @@ func (w *Calendar) Plan(id site.ID, name string, p *hours.Plan, l hours.Local, f
 	for at := l.Resolve(from, 0); at < end; {
 		next := min(p.Next(l, at), end)
 		if a, _ := p.AskAt(l, at); a.Mode != p.Default() || a.First || len(a.Levels) > 0 {
-			words := name + ": " + a.Mode.String()
-			if a.First {
-				words += " after a first card"
-			}
-			list = append(list, w.pieces(at, next, words)...)
+			list = append(list, w.pieces(at, next, name+": "+a.String())...)
 		}
 		at = next
 	}
-	w.weekly(fmt.Sprintf("plan-%d", id), name, list, from)
+	w.weekly(fmt.Sprintf("plan-%d", id), list)
 }
 
 // pieces cuts a stretch at midnights where it is longer than a day.
@@ -65,7 +61,7 @@ func (w *Calendar) pieces(from, to hours.Instant, name string) []piece {
 }
 
 // weekly writes pieces that come every week as one event with its exceptions, and the rest one by one.
-func (w *Calendar) weekly(uid, _ string, list []piece, from hours.Day) {
+func (w *Calendar) weekly(uid string, list []piece) {
 	type group struct {
 		weekday, start, end int
 		name                string

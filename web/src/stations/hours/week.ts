@@ -1,4 +1,4 @@
-import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
+import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useUndo } from './undo'
 
@@ -68,6 +68,5 @@ export function useWeek<T extends Weekly>(
     }, 250)
   }, { deep: true })
   onBeforeUnmount(() => { clearTimeout(timer); clearTimeout(later) })
-  const settled = computed(() => unread.value === '')
-  return { text, unread, effect, history, stroke, typed, settled }
+  return { text, unread, effect, history, stroke, typed }
 }
