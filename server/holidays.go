@@ -101,16 +101,15 @@ func (s *Server) holidayYear(year int) HolidayYear {
 
 // HolidayEffect is what a holiday does on its next date.
 type HolidayEffect struct {
-	Date      string                `json:"date" doc:"In words; empty: no date to come in 13 months"`
-	Day       string                `json:"day" doc:"2006-01-02"`
-	Next      []string              `json:"next" doc:"The dates after that, in words, at most 4"`
-	Lines     []compare.Consequence `json:"lines"`
-	Doors     []DoorOn              `json:"doors" doc:"That ask something else for it"`
-	Schedules []ScheduleOn          `json:"schedules" doc:"That are open less or more for it"`
-	Running   []string              `json:"running" doc:"Schedules in use that run on as on a weekday"`
-	Lose      int                   `json:"lose" doc:"People who may come in at fewer hours"`
-	Losers    []string              `json:"losers" doc:"Their names, at most 12"`
-	Gain      int                   `json:"gain"`
+	Date      string       `json:"date" doc:"In words; empty: no date to come in 13 months"`
+	Day       string       `json:"day" doc:"2006-01-02"`
+	Next      []string     `json:"next" doc:"The dates after that, in words, at most 4"`
+	Doors     []DoorOn     `json:"doors" doc:"That ask something else for it"`
+	Schedules []ScheduleOn `json:"schedules" doc:"That are open less or more for it"`
+	Running   []string     `json:"running" doc:"Schedules in use that run on as on a weekday"`
+	Lose      int          `json:"lose" doc:"People who may come in at fewer hours"`
+	Losers    []string     `json:"losers" doc:"Their names, at most 12"`
+	Gain      int          `json:"gain"`
 }
 
 // DoorOn is what a door does on a date.
@@ -131,7 +130,7 @@ type ScheduleOn struct {
 // holidayEffect compares the configuration with a holiday to the same without it, on the next date of the holiday.
 func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	b := s.current()
-	out := HolidayEffect{Lines: []compare.Consequence{}, Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}, Next: []string{}}
+	out := HolidayEffect{Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}, Next: []string{}}
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
 		return out, say(faults)
 	}
@@ -154,62 +153,28 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	}
 	without := compare.Edit{Remove: id}.Apply(with)
 	before, after := site.NewTimetable(without, b.ControllerClock), site.NewTimetable(with, b.ControllerClock)
-	from := hours.Instant(int64(day)*86400000) - 14*3600*1000 // before the day begins anywhere
-	x := compare.Hours(without, with, before, after, from)
+	x := compare.Day(with, before, after, day)
 	out.Lose, out.Gain = x.Lose, x.Gain
 	for _, id := range x.Losers {
 		out.Losers = append(out.Losers, b.Name(id))
 	}
-	if x.Where != 0 {
-		out.Lines = append(out.Lines, x.Words(b.Zone(x.Where))...)
+	for _, d := range x.Doors[:min(len(x.Doors), 40)] {
+		out.Doors = append(out.Doors, DoorOn{d.ID, b.Name(d.ID), d.Words})
 	}
-	for _, door := range x.Doors {
-		if len(out.Doors) == 40 {
-			break
+	for _, d := range x.Schedules {
+		on := ScheduleOn{ID: d.ID, Name: b.Name(d.ID), Sign: -1, Words: fmt.Sprintf("%d h %02d instead of %d h %02d", d.Is/60, d.Is%60, d.Was/60, d.Was%60)}
+		if d.Is > d.Was {
+			on.Sign = 1
 		}
-		out.Doors = append(out.Doors, DoorOn{door, b.Name(door), compare.DayWords(before.Door(door), after.Door(door), day)})
+		if d.Is == 0 {
+			on.Words = "stops"
+		}
+		out.Schedules = append(out.Schedules, on)
 	}
-	out.Schedules, out.Running = s.schedulesOn(b, before, after, &h, day)
+	for _, id := range x.Running {
+		out.Running = append(out.Running, b.Name(id))
+	}
 	return out, nil
-}
-
-// schedulesOn tells how the schedules in use at the holiday's sites differ on a day.
-func (s *Server) schedulesOn(b *prove.Book, before, after *site.Timetable, h *site.Holiday, day hours.Day) ([]ScheduleOn, []string) {
-	out, running := []ScheduleOn{}, []string{}
-	used := map[site.ID]bool{}
-	for _, l := range b.Config.Levels {
-		for _, e := range l.Entries {
-			used[e.ScheduleID] = true
-		}
-	}
-	for _, x := range b.Config.Schedules {
-		if !used[x.ID] {
-			continue
-		}
-		changed := false
-		for _, place := range b.Config.Sites {
-			if !h.At(place.ID) || changed {
-				continue
-			}
-			was, is := before.Schedules[x.ID].MinutesOn(before.Calendar(place.ID), day), after.Schedules[x.ID].MinutesOn(after.Calendar(place.ID), day)
-			if was == is {
-				continue
-			}
-			changed = true
-			on := ScheduleOn{ID: x.ID, Name: x.Name, Sign: -1, Words: fmt.Sprintf("%d h %02d instead of %d h %02d", is/60, is%60, was/60, was%60)}
-			if is > was {
-				on.Sign = 1
-			}
-			if is == 0 {
-				on.Words = "stops"
-			}
-			out = append(out, on)
-		}
-		if !changed {
-			running = append(running, x.Name)
-		}
-	}
-	return out, running
 }
 
 // Offered is a day that may become a holiday.

@@ -362,3 +362,16 @@ func TestCalendars(t *testing.T) {
 		assert.Equal(t, 404, status, path)
 	}
 }
+
+// At ten in the evening in Halifax it is tomorrow by UTC; tonight and today still come next.
+func TestTodayIsTheDoorsDay(t *testing.T) {
+	c := openAt(t, func() time.Time { return time.Date(2026, 11, 27, 1, 0, 0, 0, time.UTC) })
+	change := object{"id": 0, "name": "Tonight", "mode": "free", "doorIds": []int64{c.id("Tide hall")}, "floorIds": []int64{}, "siteIds": []int64{}, "setIds": []int64{}, "from": "2026-11-26T17:00", "until": "2026-11-26T23:00", "recurs": ""}
+	var p struct{ Next []string }
+	c.ask("/api/dated-changes/preview", object{"change": change}, &p)
+	assert.Equal(t, []string{"Thu 26 Nov 2026"}, p.Next)
+	_, founders := c.read("holidays", "Founders’ Day")
+	var e struct{ Day string }
+	c.ask("/api/holiday-effect", founders, &e)
+	assert.Equal(t, "2026-11-26", e.Day)
+}

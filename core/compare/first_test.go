@@ -68,5 +68,13 @@ func TestDayWords(t *testing.T) {
 	is := Edit{Holiday: &h}.Apply(museum())
 	before, after := site.NewTimetable(museum(), zone), site.NewTimetable(is, zone)
 	assert.Equal(t, "card instead of free from 10:00", DayWords(before.Door(20), after.Door(20), hours.DayOf(2026, 11, 26)))
-	assert.Equal(t, "differs on another date", DayWords(before.Door(20), after.Door(20), hours.DayOf(2026, 11, 27)))
+	assert.Empty(t, DayWords(before.Door(20), after.Door(20), hours.DayOf(2026, 11, 27)))
+
+	e := Day(is, before, after, hours.DayOf(2026, 11, 26))
+	assert.Equal(t, []DoorDay{{20, "card instead of free from 10:00"}, {21, "card instead of free from 10:00"}}, e.Doors)
+	assert.Equal(t, []ScheduleDay{{6, 600, 0}}, e.Schedules)
+	assert.Equal(t, []site.ID{40, 41}, e.Losers)
+	assert.Equal(t, 2, e.Lose)
+	e = Day(is, before, after, hours.DayOf(2026, 11, 27))
+	assert.Equal(t, DayEffect{Running: []site.ID{6}}, e, "another date is as it was")
 }

@@ -18,7 +18,6 @@ type Effect struct {
 	Gain   int           // people who may come in at more hours somewhere
 	Lose   int           // people who may come in at fewer hours somewhere
 	People int           // people touched either way
-	Losers []site.ID     // who may come in at fewer hours, at most 12
 	First  hours.Instant // when something differs first; Never: not within the horizon
 	Where  site.ID       // the door where it differs first
 	Days   int           // on how many days, at the door where it is most
@@ -208,9 +207,6 @@ func (e *Effect) people(c *site.Config, before, after *site.Timetable, from hour
 		}
 		if less {
 			e.Lose++
-			if len(e.Losers) < 12 {
-				e.Losers = append(e.Losers, c.People[i].ID)
-			}
 		}
 		if more || less {
 			e.People++
@@ -264,17 +260,4 @@ func (e Effect) Words(z *hours.Zone) []Consequence {
 		out = append(out, Consequence{fmt.Sprintf("%s open on %s", duration(e.Open), date), sign(e.Open)})
 	}
 	return out
-}
-
-// DayWords says what a door asks on a day in the one and in the other, at the first minute where they differ.
-func DayWords(before, after *hours.Timeline, day hours.Day) string {
-	for at, end := after.Resolve(day, 0), after.Resolve(day+1, 0); at < end; {
-		x, y := before.At(at), after.At(at)
-		to := min(before.Next(at), after.Next(at), end)
-		if !x.Same(y.Ask) {
-			return fmt.Sprintf("%s instead of %s from %s", y.Ask, x.Ask, hours.Clock(after.Wall(at).Minute))
-		}
-		at = to
-	}
-	return "differs on another date"
 }

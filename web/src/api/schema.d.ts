@@ -1752,7 +1752,6 @@ export interface components {
             doors: components["schemas"]["DoorOn"][];
             /** Format: int64 */
             gain: number;
-            lines: components["schemas"]["Consequence"][];
             /**
              * Format: int64
              * @description People who may come in at fewer hours
