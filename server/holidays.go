@@ -104,8 +104,9 @@ type HolidayEffect struct {
 	Date      string       `json:"date" doc:"In words; empty: no date to come in 13 months"`
 	Day       string       `json:"day" doc:"2006-01-02"`
 	Next      []string     `json:"next" doc:"The dates after that, in words, at most 4"`
-	Doors     []DoorOn     `json:"doors" doc:"That ask something else for it"`
-	Schedules []ScheduleOn `json:"schedules" doc:"That are open less or more for it"`
+	Doors     []DoorOn     `json:"doors" doc:"That ask something else for it, at most 40"`
+	Count     int          `json:"count" doc:"How many doors do"`
+	Schedules []ScheduleOn `json:"schedules" doc:"That are open at other hours for it"`
 	Running   []string     `json:"running" doc:"Schedules in use that run on as on a weekday"`
 	Lose      int          `json:"lose" doc:"People who may come in at fewer hours"`
 	Losers    []string     `json:"losers" doc:"Their names, at most 12"`
@@ -152,21 +153,21 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 		id = compare.Fresh
 	}
 	without := compare.Edit{Remove: id}.Apply(with)
-	before, after := site.NewTimetable(without, b.ControllerClock), site.NewTimetable(with, b.ControllerClock)
+	before, after := site.NewTimetableFor(without, b.ControllerClock, day-1, day+2), site.NewTimetableFor(with, b.ControllerClock, day-1, day+2)
 	x := compare.Day(with, before, after, day)
-	out.Lose, out.Gain = x.Lose, x.Gain
-	for _, id := range x.Losers {
-		out.Losers = append(out.Losers, b.Name(id))
-	}
+	out.Lose, out.Gain, out.Count = len(x.Losers), len(x.Gainers), len(x.Doors)
+	out.Losers = names(b, x.Losers)
 	for _, d := range x.Doors[:min(len(x.Doors), 40)] {
 		out.Doors = append(out.Doors, DoorOn{d.ID, b.Name(d.ID), d.Words})
 	}
 	for _, d := range x.Schedules {
 		on := ScheduleOn{ID: d.ID, Name: b.Name(d.ID), Sign: -1, Words: fmt.Sprintf("%d h %02d instead of %d h %02d", d.Is/60, d.Is%60, d.Was/60, d.Was%60)}
-		if d.Is > d.Was {
+		switch {
+		case d.Is > d.Was:
 			on.Sign = 1
-		}
-		if d.Is == 0 {
+		case d.Is == d.Was:
+			on.Sign, on.Words = 0, "as long, at other hours"
+		case d.Is == 0:
 			on.Words = "stops"
 		}
 		out.Schedules = append(out.Schedules, on)

@@ -289,6 +289,7 @@ type EditEffect struct {
 	People int                   `json:"people" doc:"Whose hours change somewhere"`
 	Gain   int                   `json:"gain" doc:"Of these, who may come in at more hours"`
 	Lose   int                   `json:"lose" doc:"Of these, who may come in at fewer hours"`
+	Losers []string              `json:"losers" doc:"Their names, at most 12"`
 	First  string                `json:"first" doc:"When something differs first, in words; empty: not within 13 months"`
 	Days   int                   `json:"days" doc:"On how many days of the next 13 months"`
 }
@@ -301,8 +302,8 @@ func (s *Server) effect(e compare.Edit) (EditEffect, error) {
 	}
 	out := EditEffect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
 	is := e.Apply(b.Config)
-	after := site.NewTimetable(is, b.ControllerClock)
-	x := compare.Hours(b.Config, is, b.Times(), after, s.now())
+	now := s.now()
+	x := compare.Hours(is, b.Times(), compare.Timetable(is, b.ControllerClock, now), now)
 	out.Lines = append(out.Lines, weekly(b, e)...)
 	z := &hours.Zone{Name: "UTC"}
 	if x.Where != 0 {
@@ -316,11 +317,21 @@ func (s *Server) effect(e compare.Edit) (EditEffect, error) {
 			out.Doors = append(out.Doors, store.Place{ID: d, Kind: "door", Name: b.Name(d)})
 		}
 	}
-	out.Count, out.People, out.Gain, out.Lose, out.Days = len(x.Doors), x.People, x.Gain, x.Lose, x.Days
+	out.Count, out.People, out.Gain, out.Lose, out.Days = len(x.Doors), x.People, len(x.Gainers), len(x.Losers), x.Days
+	out.Losers = names(b, x.Losers)
 	if x.First != hours.Never {
 		out.First = z.Time(x.First).Format("Mon 2 Jan 2006 15:04")
 	}
 	return out, nil
+}
+
+// names gives the first twelve names.
+func names(b *prove.Book, ids []site.ID) []string {
+	out := []string{}
+	for _, id := range ids[:min(len(ids), 12)] {
+		out = append(out, b.Name(id))
+	}
+	return out
 }
 
 // weekly says how the ordinary week of a plan or schedule changes.

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"fmt"
+	"strings"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -21,86 +22,71 @@ type ScheduleDay struct {
 
 // DayEffect is how two configurations differ on one date, by the clock of each door.
 type DayEffect struct {
-	Doors      []DoorDay
-	Schedules  []ScheduleDay // in use, and open for longer or shorter somewhere
-	Running    []site.ID     // schedules in use that are as long open everywhere
-	Gain, Lose int           // people who may come in at more or fewer hours that day
-	Losers     []site.ID     // the first 12 of those who lose
+	Doors     []DoorDay
+	Schedules []ScheduleDay // in use, and open at other hours somewhere
+	Running   []site.ID     // schedules in use that run on everywhere
+	Who
 }
 
 // Day compares what two configurations do on a date. The people and their levels are those of the second.
 func Day(is *site.Config, before, after *site.Timetable, day hours.Day) DayEffect {
+	x := newContrast(is, before, after, func(z *hours.Zone) (from, to hours.Instant) { return z.Resolve(day, 0), z.Resolve(day+1, 0) })
 	var e DayEffect
 	for i := range is.Doors {
-		if words := DayWords(before.Door(is.Doors[i].ID), after.Door(is.Doors[i].ID), day); words != "" {
-			e.Doors = append(e.Doors, DoorDay{is.Doors[i].ID, words})
+		id := is.Doors[i].ID
+		if d := x.door(id); d.first != hours.Never {
+			e.Doors = append(e.Doors, DoorDay{id, x.words(d.stretches[0], x.after.Door(id))})
 		}
 	}
-	type place struct{ schedule, site site.ID }
-	known := map[place]ScheduleDay{}
-	changed, used := map[site.ID]ScheduleDay{}, map[site.ID]bool{}
-	gain, lose := map[site.ID]bool{}, map[site.ID]bool{}
-	for _, l := range is.Levels {
-		for _, entry := range l.Entries {
-			a, b := before.Schedules[entry.ScheduleID], after.Schedules[entry.ScheduleID]
-			if a == nil || b == nil {
-				continue
-			}
-			p := place{entry.ScheduleID, after.Site(entry.DoorID)}
-			d, ok := known[p]
-			if !ok {
-				d = ScheduleDay{p.schedule, a.MinutesOn(before.Calendar(p.site), day), b.MinutesOn(after.Calendar(p.site), day)}
-				known[p] = d
-			}
-			used[p.schedule] = true
-			if d.Was != d.Is {
-				changed[p.schedule] = d
-			}
-			gain[l.ID], lose[l.ID] = gain[l.ID] || d.Is > d.Was, lose[l.ID] || d.Is < d.Was
-		}
-	}
-	for _, s := range is.Schedules {
-		if d, ok := changed[s.ID]; ok {
-			e.Schedules = append(e.Schedules, d)
-		} else if used[s.ID] {
-			e.Running = append(e.Running, s.ID)
-		}
-	}
-	e.Gain, e.Lose, e.Losers = touched(is, gain, lose)
+	e.Schedules, e.Running = x.schedulesOn(day)
+	e.Who = x.people()
 	return e
 }
 
-// touched counts the people who hold a level that gains, or one that loses.
-func touched(c *site.Config, gain, lose map[site.ID]bool) (more, fewer int, losers []site.ID) {
-	for i := range c.People {
-		up, down := false, false
-		for _, g := range c.People[i].Levels {
-			up, down = up || gain[g.LevelID], down || lose[g.LevelID]
+// schedulesOn tells which schedules in use are open at other hours on a day, and which run on.
+func (x *contrast) schedulesOn(day hours.Day) (changed []ScheduleDay, running []site.ID) {
+	differs, used := map[site.ID]ScheduleDay{}, map[site.ID]bool{}
+	for _, l := range x.is.Levels {
+		for _, entry := range l.Entries {
+			a, b := x.before.Schedules[entry.ScheduleID], x.after.Schedules[entry.ScheduleID]
+			if a == nil || b == nil {
+				continue
+			}
+			used[entry.ScheduleID] = true
+			if _, ok := differs[entry.ScheduleID]; ok || x.schedule(entry.ScheduleID, entry.DoorID).first == hours.Never {
+				continue
+			}
+			place := x.after.Site(entry.DoorID)
+			differs[entry.ScheduleID] = ScheduleDay{entry.ScheduleID, a.MinutesOn(x.before.Calendar(place), day), b.MinutesOn(x.after.Calendar(place), day)}
 		}
-		if up {
-			more++
+	}
+	for _, s := range x.is.Schedules {
+		if d, ok := differs[s.ID]; ok {
+			changed = append(changed, d)
+		} else if used[s.ID] {
+			running = append(running, s.ID)
 		}
-		if down {
-			if fewer++; len(losers) < 12 {
-				losers = append(losers, c.People[i].ID)
+	}
+	return changed, running
+}
+
+// words says what a door asks in a stretch: "card instead of free from 10:00".
+func (x *contrast) words(s stretch, line *hours.Timeline) string {
+	return fmt.Sprintf("%s instead of %s from %s", x.ask(s.is), x.ask(s.was), hours.Clock(line.Wall(s.from).Minute))
+}
+
+func (x *contrast) ask(a hours.Ask) string {
+	words := a.String()
+	var names []string
+	for _, l := range x.is.Levels {
+		for _, id := range a.Levels {
+			if site.ID(id) == l.ID {
+				names = append(names, l.Name)
 			}
 		}
 	}
-	return more, fewer, losers
-}
-
-// DayWords says what a door asks on a day in the one and in the other, at the first minute where they differ;
-// nothing where they do not.
-func DayWords(before, after *hours.Timeline, day hours.Day) string {
-	if before == nil || after == nil {
-		return ""
+	if len(a.Levels) > 0 {
+		words += " for " + strings.Join(names, ", ") + " only"
 	}
-	for at, end := after.Resolve(day, 0), after.Resolve(day+1, 0); at < end; {
-		x, y := before.At(at), after.At(at)
-		if !x.Same(y.Ask) {
-			return fmt.Sprintf("%s instead of %s from %s", y.Ask, x.Ask, hours.Clock(after.Wall(at).Minute))
-		}
-		at = min(before.Next(at), after.Next(at), end)
-	}
-	return ""
+	return words
 }

@@ -32,7 +32,7 @@ func TestFirstDifferenceByHand(t *testing.T) {
 		is.Plans = []site.Plan{drawPlan(t), was.Plans[1]}
 		zone := func(site.ID) *hours.Zone { return z }
 		before, after := site.NewTimetable(was, zone), site.NewTimetable(&is, zone)
-		e := Hours(was, &is, before, after, from)
+		e := Hours(&is, before, after, from)
 		a, b := before.Door(20), after.Door(20)
 		first, minutes := hours.Never, [6]int{}
 		for at := from; at < from+8*86400000; at += 60000 {
@@ -61,20 +61,28 @@ func TestNothingDiffers(t *testing.T) {
 	assert.Equal(t, Effect{First: hours.Never}, e)
 }
 
-func TestDayWords(t *testing.T) {
+// The museum's holiday for nobody: doors stay on card, and whose cards stop is named.
+func TestDay(t *testing.T) {
 	z := halifax(t)
 	zone := func(site.ID) *hours.Zone { return z }
 	h := site.Holiday{ID: 9, TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}
 	is := Edit{Holiday: &h}.Apply(museum())
 	before, after := site.NewTimetable(museum(), zone), site.NewTimetable(is, zone)
-	assert.Equal(t, "card instead of free from 10:00", DayWords(before.Door(20), after.Door(20), hours.DayOf(2026, 11, 26)))
-	assert.Empty(t, DayWords(before.Door(20), after.Door(20), hours.DayOf(2026, 11, 27)))
-
 	e := Day(is, before, after, hours.DayOf(2026, 11, 26))
 	assert.Equal(t, []DoorDay{{20, "card instead of free from 10:00"}, {21, "card instead of free from 10:00"}}, e.Doors)
 	assert.Equal(t, []ScheduleDay{{6, 600, 0}}, e.Schedules)
 	assert.Equal(t, []site.ID{40, 41}, e.Losers)
-	assert.Equal(t, 2, e.Lose)
+	assert.Empty(t, e.Gainers)
 	e = Day(is, before, after, hours.DayOf(2026, 11, 27))
 	assert.Equal(t, DayEffect{Running: []site.ID{6}}, e, "another date is as it was")
+
+	few := museum().Plans[0]
+	few.Pattern = few.Pattern.Normal()
+	few.Pattern.Paint(3, hours.Segment{Period: hours.Period{Start: 1020, End: 1080}, Mode: hours.Card, Levels: []int64{31}})
+	is = Edit{Plan: &few}.Apply(museum())
+	is.Levels[1].Name = "Registrars"
+	e = Day(is, site.NewTimetable(museum(), zone), site.NewTimetable(is, zone), hours.DayOf(2026, 11, 26))
+	assert.Equal(t, "card for Registrars only instead of card from 17:00", e.Doors[0].Words)
+	assert.Equal(t, []site.ID{40, 41}, e.Losers, "at the last hour of their schedule")
+	assert.Equal(t, []site.ID{6}, e.Running)
 }

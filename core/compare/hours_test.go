@@ -23,7 +23,8 @@ func halifax(t require.TestingT) *hours.Zone {
 func effect(c *site.Config, z *hours.Zone, e Edit) Effect {
 	zone := func(site.ID) *hours.Zone { return z }
 	is := e.Apply(c)
-	return Hours(c, is, site.NewTimetable(c, zone), site.NewTimetable(is, zone), hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)))
+	from := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
+	return Hours(is, site.NewTimetable(c, zone), Timetable(is, zone, from), from)
 }
 
 func museum() *site.Config {
@@ -55,15 +56,16 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, "Fri 27 Nov 2026 17:00", when(e))
 	assert.Equal(t, 56, e.Days) // the Fridays of 13 months
 	assert.Equal(t, 120, e.Modes[hours.Free])
-	assert.Zero(t, e.People)
+	assert.Len(t, e.Gainers, 2, "free is open to them after their own hours too")
+	assert.Empty(t, e.Losers)
 	assert.Equal(t, []Consequence{{"+2 h 00 free on Fri 27 Nov 2026", 1}, {"−2 h 00 card on Fri 27 Nov 2026", -1}}, e.Words(z))
 
 	holiday := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26", "2026-12-24"}}, End: 1440}
 	e = effect(museum(), z, Edit{Holiday: &holiday})
 	assert.Equal(t, []site.ID{20, 21}, e.Doors)
 	assert.Equal(t, "Thu 26 Nov 2026 08:00", when(e), "the cards stop before the door would have gone free")
-	assert.Equal(t, 2, e.Lose)
-	assert.Zero(t, e.Gain)
+	assert.Len(t, e.Losers, 2)
+	assert.Empty(t, e.Gainers)
 	assert.Equal(t, 2, e.Days)
 
 	shorter := museum().Schedules[0]
@@ -120,7 +122,7 @@ func BenchmarkLargeSite(b *testing.B) {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				is := e.Apply(c)
-				x := Hours(c, is, before, site.NewTimetable(is, zone), from)
+				x := Hours(is, before, Timetable(is, zone, from), from)
 				if x.First == hours.Never {
 					b.Fatal("nothing differs")
 				}

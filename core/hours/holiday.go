@@ -355,6 +355,32 @@ func (c *Calendar) NextDay(d Day) (Day, bool) {
 	return c.days[i], true
 }
 
+// Apart returns the days in [from, to) on which two calendars may differ in what holds, ascending: those whose
+// holidays are of other types or hours, and the days after them, into which a night runs on.
+func (c *Calendar) Apart(o *Calendar, from, to Day) []Day {
+	var out []Day
+	same := func(a, b part) bool { return a.start == b.start && a.end == b.end && a.kind == b.kind }
+	apart := func(d Day) bool {
+		var a, b []part
+		if s := c.shape(d); s != nil {
+			a = s.parts
+		}
+		if s := o.shape(d); s != nil {
+			b = s.parts
+		}
+		return !slices.EqualFunc(a, b, same)
+	}
+	was := apart(from - 1)
+	for d := from; d < to; d++ {
+		is := apart(d)
+		if is || was {
+			out = append(out, d)
+		}
+		was = is
+	}
+	return out
+}
+
 // kindOf says what sort of day a minute belongs to, where only the types that have an answer count.
 func (c *Calendar) kindOf(d Day, minute int, answered []bool) Kind {
 	if p := c.shape(d).at(minute); p != nil {

@@ -91,6 +91,9 @@ func (a Ask) String() string {
 	return a.Mode.String()
 }
 
+// Counts reports whether an access level counts.
+func (a Ask) Counts(level int64) bool { return len(a.Levels) == 0 || slices.Contains(a.Levels, level) }
+
 // Same reports whether two asks are the same.
 func (a Ask) Same(b Ask) bool {
 	return a.Mode == b.Mode && a.First == b.First && slices.Equal(a.Levels, b.Levels)

@@ -1,6 +1,7 @@
 package hours
 
 import (
+	"cmp"
 	"slices"
 	"sort"
 )
@@ -26,15 +27,7 @@ func Flatten(windows []Window) []Window {
 	for i := range windows {
 		turns = append(turns, turn{windows[i].From, &windows[i], false}, turn{windows[i].Until, &windows[i], true})
 	}
-	slices.SortStableFunc(turns, func(a, b turn) int {
-		switch {
-		case a.at < b.at:
-			return -1
-		case a.at > b.at:
-			return 1
-		}
-		return 0
-	})
+	slices.SortFunc(turns, func(a, b turn) int { return cmp.Compare(a.at, b.at) })
 	open := map[int64]int{}
 	modes := map[int64]Mode{}
 	var out []Window
@@ -109,6 +102,30 @@ func (t *Timeline) At(i Instant) Moment {
 	}
 	ask, from := t.Plan.AskAt(t.Local, i)
 	return Moment{Ask: ask, Layer: Layer(from)}
+}
+
+// Within returns the windows that are open at some time in [from, to).
+func (t *Timeline) Within(from, to Instant) []Window {
+	k := t.window(from)
+	n := sort.Search(len(t.Windows), func(k int) bool { return t.Windows[k].From >= to })
+	return t.Windows[k:max(k, n)]
+}
+
+// Asked returns the mode that an ask comes to while no first card has come.
+func (t *Timeline) Asked(a Ask) Mode {
+	if a.First {
+		return t.Plan.Waiting()
+	}
+	return a.Mode
+}
+
+// InWindow returns the first instant at or after i that is in a dated change, or Never.
+func (t *Timeline) InWindow(i Instant) Instant {
+	k := t.window(i)
+	if k == len(t.Windows) {
+		return Never
+	}
+	return max(i, t.Windows[k].From)
 }
 
 // Next returns the first instant after i at which the door asks something else, or Never.

@@ -91,11 +91,7 @@ func (b *Book) ModeAt(door site.ID, at hours.Instant) hours.Mode {
 	if line == nil {
 		return hours.Card
 	}
-	m := line.At(at)
-	if m.First {
-		return line.Plan.Waiting()
-	}
-	return m.Mode
+	return line.Asked(line.At(at).Ask)
 }
 
 // With returns the book of another configuration with the same controllers.

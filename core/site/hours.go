@@ -246,6 +246,11 @@ func (fs *Faults) answers(n int, at func(i int) (ID, string, error), words ...st
 
 // Windows returns the windows of a dated change by the clock of a zone, ascending.
 func (c *DatedChange) Windows(z *hours.Zone) []hours.Window {
+	return c.WindowsFrom(z, hours.FirstDay, hours.LastDay)
+}
+
+// WindowsFrom returns those that begin before a day and have not ended before another: [from, to).
+func (c *DatedChange) WindowsFrom(z *hours.Zone, from, to hours.Day) []hours.Window {
 	d, m, err := ParseWall(c.From)
 	d2, m2, err2 := ParseWall(c.Until)
 	r, err3 := hours.ParseRecurrence(c.Recurs)
@@ -257,7 +262,7 @@ func (c *DatedChange) Windows(z *hours.Zone) []hours.Window {
 		end = z.Resolve(day, minute)
 	}
 	var out []hours.Window
-	for _, day := range r.Between(d, hours.FirstDay, hours.LastDay) {
+	for _, day := range r.Between(d, from-(d2-d), to) {
 		if len(c.Except) > 0 && slices.Contains(c.Except, day.String()) {
 			continue
 		}

@@ -19,6 +19,11 @@ type Timetable struct {
 
 // NewTimetable prepares the hours of a configuration. Zones are those of the controllers.
 func NewTimetable(c *Config, zone func(controller ID) *hours.Zone) *Timetable {
+	return NewTimetableFor(c, zone, hours.FirstDay, hours.LastDay)
+}
+
+// NewTimetableFor prepares the hours of the days [from, to); it knows no dated change of other days.
+func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to hours.Day) *Timetable {
 	t := &Timetable{
 		Schedules: map[ID]*hours.Schedule{}, Plans: map[ID]*hours.Plan{}, doors: make(map[ID]*hours.Timeline, len(c.Doors)),
 		sites: make(map[ID]ID, len(c.Doors)), calendars: map[ID]*hours.Calendar{}, holidays: map[ID][]*Holiday{},
@@ -44,7 +49,11 @@ func NewTimetable(c *Config, zone func(controller ID) *hours.Zone) *Timetable {
 			changes[d] = append(changes[d], i)
 		}
 	}
-	windows := map[string][]hours.Window{}
+	type placed struct {
+		change int
+		zone   *hours.Zone
+	}
+	windows, flat := map[placed][]hours.Window{}, map[string][]hours.Window{}
 	always := hours.CompilePlan(hours.Pattern{})
 	for i := range c.Doors {
 		d := &c.Doors[i]
@@ -55,15 +64,19 @@ func NewTimetable(c *Config, zone func(controller ID) *hours.Zone) *Timetable {
 			line.Plan = &always
 		}
 		if list := changes[d.ID]; len(list) > 0 {
-			key := fmt.Sprint(d.ControllerID, list)
-			if _, ok := windows[key]; !ok {
+			key := fmt.Sprintf("%p %d", z, list)
+			if _, ok := flat[key]; !ok {
 				var all []hours.Window
 				for _, k := range list {
-					all = append(all, c.Changes[k].Windows(z)...)
+					p := placed{k, z}
+					if _, ok := windows[p]; !ok {
+						windows[p] = c.Changes[k].WindowsFrom(z, from, to)
+					}
+					all = append(all, windows[p]...)
 				}
-				windows[key] = hours.Flatten(all)
+				flat[key] = hours.Flatten(all)
 			}
-			line.Windows = windows[key]
+			line.Windows = flat[key]
 		}
 		t.doors[d.ID] = line
 	}

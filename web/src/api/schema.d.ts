@@ -1480,6 +1480,8 @@ export interface components {
              * @description Of these, who may come in at fewer hours
              */
             lose: number;
+            /** @description Their names, at most 12 */
+            losers: string[];
             /**
              * Format: int64
              * @description Whose hours change somewhere
@@ -1744,11 +1746,16 @@ export interface components {
             weekday?: number;
         };
         HolidayEffect: {
+            /**
+             * Format: int64
+             * @description How many doors do
+             */
+            count: number;
             /** @description In words; empty: no date to come in 13 months */
             date: string;
             /** @description 2006-01-02 */
             day: string;
-            /** @description That ask something else for it */
+            /** @description That ask something else for it, at most 40 */
             doors: components["schemas"]["DoorOn"][];
             /** Format: int64 */
             gain: number;
@@ -1763,7 +1770,7 @@ export interface components {
             next: string[];
             /** @description Schedules in use that run on as on a weekday */
             running: string[];
-            /** @description That are open less or more for it */
+            /** @description That are open at other hours for it */
             schedules: components["schemas"]["ScheduleOn"][];
         };
         HolidayLine: {

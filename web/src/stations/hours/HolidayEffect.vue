@@ -41,13 +41,13 @@ watch(() => props.holiday, soon, { deep: true })
     <template v-else>
       <p class="p-3 pb-2"><b>{{ effect.date }}</b><template v-if="!effect.doors.length && !effect.schedules.length">: nothing changes; every plan and schedule runs as on the weekday.</template><span v-if="effect.next.length" class="note block text-[12px]">then {{ effect.next.join(', ') }}</span></p>
       <div v-if="effect.doors.length" class="border-t border-seam px-3 py-2">
-        <p class="font-semibold">{{ many(effect.doors.length, 'door changes', 'doors change') }}</p>
+        <p class="font-semibold">{{ many(effect.count, 'door changes', 'doors change') }}</p>
         <p v-for="d in effect.doors.slice(0, all ? 40 : 6)" :key="d.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/doors/${d.id}?date=${effect.day}`">{{ d.name }}</RouterLink> <span class="note text-[12px]">{{ d.words }}</span></p>
-        <button v-if="effect.doors.length > 6" class="note underline" @click="all = !all">{{ all ? 'fewer' : `and ${effect.doors.length - 6} more` }}</button>
+        <button v-if="effect.doors.length > 6" class="note underline" @click="all = !all">{{ all ? 'fewer' : `and ${effect.count - 6} more` }}</button><span v-if="all && effect.count > effect.doors.length" class="note"> and {{ effect.count - effect.doors.length }} more</span>
       </div>
       <div v-if="effect.schedules.length" class="border-t border-seam px-3 py-2">
         <p class="font-semibold">{{ many(effect.schedules.length, 'schedule changes', 'schedules change') }}</p>
-        <p v-for="s in effect.schedules" :key="s.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/schedules/${s.id}`">{{ s.name }}</RouterLink> <span :class="s.sign < 0 ? 'text-wine' : 'text-kelp'">{{ s.words }}</span></p>
+        <p v-for="s in effect.schedules" :key="s.id" class="leading-snug"><RouterLink class="underline decoration-dotted underline-offset-3" :to="`/hours/schedules/${s.id}`">{{ s.name }}</RouterLink> <span :class="s.sign < 0 ? 'text-wine' : s.sign ? 'text-kelp' : 'text-ash'">{{ s.words }}</span></p>
       </div>
       <p v-if="effect.lose || effect.gain" class="border-t border-seam px-3 py-2"><template v-if="effect.lose"><b class="text-wine">{{ many(effect.lose, 'person loses', 'people lose') }}</b> hours that day<span class="note text-[12px]">: {{ effect.losers.join(', ') }}{{ effect.lose > effect.losers.length ? ' …' : '' }}</span></template><template v-if="effect.lose && effect.gain">; </template><template v-if="effect.gain"><b class="text-kelp">{{ effect.gain }}</b> gain some</template>.</p>
       <p v-if="effect.running.length && effect.schedules.length" class="note border-t border-seam px-3 py-2">Running on: {{ effect.running.join(', ') }}.</p>

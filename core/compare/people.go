@@ -1,0 +1,377 @@
+package compare
+
+import (
+	"encoding/binary"
+	"fmt"
+	mathbits "math/bits"
+	"slices"
+	"strconv"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Who lists the people who may come in at other hours than before, in the order of the configuration.
+type Who struct {
+	Gainers []site.ID // at more hours somewhere
+	Losers  []site.ID // at fewer hours somewhere
+	People  int       // touched either way
+}
+
+// turns is whether there is a time at which somebody comes in who did not, and one at which somebody does not who did.
+type turns struct{ gains, loses bool }
+
+func (t turns) and(o turns) turns  { return turns{t.gains && o.gains, t.loses && o.loses} }
+func (t turns) or(o turns) turns   { return turns{t.gains || o.gains, t.loses || o.loses} }
+func (t turns) less(o turns) turns { return turns{t.gains && !o.gains, t.loses && !o.loses} }
+
+// means is what somebody has to show, as far as it decides. Who has nothing yet counts as if a card were given.
+type means struct{ card, pin, always bool }
+
+func meansOf(p *site.Person) means {
+	return means{len(p.Cards) > 0 || p.PIN == nil, p.PIN != nil, p.AlwaysPIN}
+}
+
+// enough reports whether that is what a door asks for (design 3.3, 3.4).
+func (m means) enough(mode hours.Mode) bool {
+	card := m.card && (m.pin || !m.always)
+	switch mode {
+	case hours.Free:
+		return true
+	case hours.Card:
+		return card
+	case hours.PIN:
+		return m.pin
+	case hours.CardOrPIN:
+		return card || m.pin
+	case hours.CardAndPIN:
+		return m.card && m.pin
+	}
+	return false
+}
+
+// entry is one way through a door: a level and its schedule.
+type entry struct{ level, schedule site.ID }
+
+// crowd finds out who may come in at other hours, at the doors where something differs.
+type crowd struct {
+	*contrast
+	doors  []site.ID
+	levels map[site.ID]*reach
+	known  map[string]turns // by what somebody holds
+	ways   map[way]turned
+
+	once, twice, unclear bits // of one set of levels: the doors that they cover, that several cover, that are to be asked
+}
+
+// turned is what entries come to at a door. What is sure holds whatever other entries somebody has there.
+type turned struct {
+	turns
+	sure turns
+}
+
+// way is what decides whether somebody comes in through a door.
+type way struct {
+	pair
+	site site.ID
+	few  [4]entry
+	many string // where they are more
+	means
+}
+
+// reach is where a level leads among those doors, and what holding it alone means there.
+type reach struct {
+	entries map[int][]entry // by door
+	covers  bits
+	alone   map[means]*lone
+}
+
+// lone is what a level alone means: the doors with a gain, those with a loss, and what is sure.
+type lone struct {
+	gains, loses bits
+	sure         turns
+}
+
+// people finds those who may come in at more hours or at fewer. It asks what somebody's levels open together, given what the doors ask: who loses hours by one level and has them by another
+// is not touched. Only the doors that somebody's levels cover count; who has nothing to do there is not touched
+// when they go free.
+func (x *contrast) people() Who {
+	c := crowd{contrast: x, levels: map[site.ID]*reach{}, known: map[string]turns{}, ways: map[way]turned{}}
+	number := map[site.ID]int{}
+	for i := range x.is.Doors {
+		if x.door(x.is.Doors[i].ID).first != hours.Never {
+			c.join(number, x.is.Doors[i].ID)
+		}
+	}
+	for i := range x.is.Levels {
+		for _, e := range x.is.Levels[i].Entries {
+			if x.schedule(e.ScheduleID, e.DoorID).first != hours.Never {
+				c.join(number, e.DoorID)
+			}
+		}
+	}
+	c.once, c.twice, c.unclear = newBits(len(c.doors)), newBits(len(c.doors)), newBits(len(c.doors))
+	for i := range x.is.Levels {
+		l := &x.is.Levels[i]
+		r := &reach{map[int][]entry{}, newBits(len(c.doors)), map[means]*lone{}}
+		for _, e := range l.Entries {
+			if n, ok := number[e.DoorID]; ok && !slices.Contains(r.entries[n], entry{l.ID, e.ScheduleID}) {
+				r.entries[n] = append(r.entries[n], entry{l.ID, e.ScheduleID})
+				r.covers.set(n)
+			}
+		}
+		if len(r.entries) > 0 {
+			c.levels[l.ID] = r
+		}
+	}
+	var w Who
+	for i := range x.is.People {
+		p := &x.is.People[i]
+		t := c.person(p)
+		if t.gains {
+			w.Gainers = append(w.Gainers, p.ID)
+		}
+		if t.loses {
+			w.Losers = append(w.Losers, p.ID)
+		}
+		if t.gains || t.loses {
+			w.People++
+		}
+	}
+	return w
+}
+
+func (c *crowd) join(number map[site.ID]int, door site.ID) {
+	if _, ok := number[door]; !ok {
+		number[door] = len(c.doors)
+		c.doors = append(c.doors, door)
+	}
+}
+
+// person finds out for one person; those who hold the same share the answer.
+func (c *crowd) person(p *site.Person) turns {
+	if p.Suspended || !c.holds(p.Dates) {
+		return turns{}
+	}
+	var held []site.ID
+	for _, g := range p.Levels {
+		if c.levels[g.LevelID] != nil && c.holds(g.Dates) {
+			held = append(held, g.LevelID)
+		}
+	}
+	if len(held) == 0 {
+		return turns{}
+	}
+	slices.Sort(held)
+	held = slices.Compact(held)
+	m := meansOf(p)
+	key := strconv.AppendBool(nil, m.card)
+	key = strconv.AppendBool(key, m.pin)
+	key = strconv.AppendBool(key, m.always)
+	for _, id := range held {
+		key = binary.AppendVarint(key, int64(id))
+	}
+	t, ok := c.known[string(key)]
+	if !ok {
+		t = c.set(held, m)
+		c.known[string(key)] = t
+	}
+	return t
+}
+
+// holds reports whether dates and the span of time have a moment in common. Dates are read by the calendar of UTC,
+// a day wide of any zone's.
+func (c *crowd) holds(d site.Dates) bool {
+	if d.From == "" && d.Until == "" {
+		return true
+	}
+	from, to := c.span(&hours.Zone{})
+	if first, err := hours.ParseDay(d.From); err == nil && hours.Instant(first)*86400000 >= to {
+		return false
+	}
+	last, err := hours.ParseDay(d.Until)
+	return err != nil || hours.Instant(last+1)*86400000 > from
+}
+
+// set finds out for a set of levels. A door that one of them covers is known for the level; where several lead
+// through one door they are asked together, unless one of them alone has settled it. Nobody gains or loses by several
+// what they do by none of them.
+func (c *crowd) set(held []site.ID, m means) turns {
+	clear(c.once)
+	clear(c.twice)
+	clear(c.unclear)
+	for _, id := range held {
+		c.twice.addCommon(c.once, c.levels[id].covers)
+		c.once.add(c.levels[id].covers)
+	}
+	var t turns
+	for _, id := range held {
+		a := c.alone(id, m)
+		t = t.or(a.sure).or(turns{a.gains.without(c.twice), a.loses.without(c.twice)})
+	}
+	for _, id := range held {
+		a := c.alone(id, m)
+		if !t.gains {
+			c.unclear.addCommon(c.twice, a.gains)
+		}
+		if !t.loses {
+			c.unclear.addCommon(c.twice, a.loses)
+		}
+	}
+	for n := range c.unclear.all {
+		var entries []entry
+		for _, id := range held {
+			entries = append(entries, c.levels[id].entries[n]...)
+		}
+		if t = t.or(c.way(n, entries, m).turns); t.gains && t.loses {
+			break
+		}
+	}
+	return t
+}
+
+func (c *crowd) alone(level site.ID, m means) *lone {
+	r := c.levels[level]
+	out, ok := r.alone[m]
+	if !ok {
+		out = &lone{gains: newBits(len(c.doors)), loses: newBits(len(c.doors))}
+		for n, entries := range r.entries {
+			t := c.way(n, entries, m)
+			if t.gains {
+				out.gains.set(n)
+			}
+			if t.loses {
+				out.loses.set(n)
+			}
+			out.sure = out.sure.or(t.sure)
+		}
+		r.alone[m] = out
+	}
+	return out
+}
+
+// way finds out what entries through one door mean for somebody with these means.
+func (c *crowd) way(n int, entries []entry, m means) turned {
+	door := c.doors[n]
+	a, b := c.before.Door(door), c.after.Door(door)
+	k := way{pairOf(a, b), c.after.Site(door), [4]entry{}, "", m}
+	if len(entries) <= len(k.few) {
+		copy(k.few[:], entries)
+	} else {
+		k.many = fmt.Sprint(entries)
+	}
+	if !a.Plan.Limited() && !b.Plan.Limited() { // then it is all the same by which level
+		for i := range k.few {
+			k.few[i].level = 0
+		}
+	}
+	t, ok := c.ways[k]
+	if !ok {
+		t = c.walk(door, entries, m)
+		c.ways[k] = t
+	}
+	return t
+}
+
+func (c *crowd) walk(door site.ID, entries []entry, m means) (t turned) {
+	a, b := c.before.Door(door), c.after.Door(door)
+	for _, s := range c.door(door).stretches {
+		was, is := admits(a, s.was, m), admits(b, s.is, m)
+		want := turns{is > was, is < was}
+		if len(s.was.Levels)+len(s.is.Levels) > 0 {
+			want = turns{is != nobody, was != nobody}
+		}
+		found := c.compare(a, b, s, entries, m, want.less(t.turns))
+		t.turns = t.turns.or(found)
+		t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
+	}
+	for _, e := range entries {
+		for _, s := range c.schedule(e.schedule, door).stretches {
+			t.turns = t.turns.or(c.compare(a, b, s, entries, m, turns{true, true}.less(t.turns)))
+		}
+	}
+	return t
+}
+
+// admission is whom a door lets in, of those who have some means and a way through it.
+type admission int
+
+const (
+	nobody admission = iota
+	holders
+	everybody
+)
+
+// admits tells whom a door lets in while it asks something. Before a first card has come it is what it asks then.
+func admits(line *hours.Timeline, ask hours.Ask, m means) admission {
+	switch mode := line.Asked(ask); {
+	case mode == hours.Free:
+		return everybody
+	case m.enough(mode):
+		return holders
+	}
+	return nobody
+}
+
+// compare walks a stretch until it has found what is wanted: a time at which entries let somebody in on one side only.
+func (c *crowd) compare(a, b *hours.Timeline, s stretch, entries []entry, m means, want turns) (found turns) {
+	for at := s.from; at < s.to && want.less(found) != (turns{}); {
+		next := s.to
+		if !s.asks {
+			s.was, s.is = a.At(at).Ask, b.At(at).Ask
+			next = min(a.Next(at), b.Next(at))
+		}
+		was, is := admits(a, s.was, m), admits(b, s.is, m)
+		wasIn, isIn := was == everybody, is == everybody
+		for _, e := range entries {
+			x, y := c.before.Schedules[e.schedule], c.after.Schedules[e.schedule]
+			if x == nil || y == nil {
+				continue
+			}
+			wasIn = wasIn || was == holders && s.was.Counts(int64(e.level)) && x.OpenAt(a.Local, at)
+			isIn = isIn || is == holders && s.is.Counts(int64(e.level)) && y.OpenAt(b.Local, at)
+			next = min(next, x.Next(a.Local, at), y.Next(b.Local, at))
+		}
+		found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
+		at = next
+	}
+	return found
+}
+
+// bits is a set of small numbers.
+type bits []uint64
+
+func newBits(n int) bits      { return make(bits, (n+63)/64) }
+func (b bits) set(n int)      { b[n>>6] |= 1 << (n & 63) }
+func (b bits) has(n int) bool { return b[n>>6]>>(n&63)&1 != 0 }
+func (b bits) add(o bits) {
+	for i, w := range o {
+		b[i] |= w
+	}
+}
+func (b bits) addCommon(x, y bits) {
+	for i := range b {
+		b[i] |= x[i] & y[i]
+	}
+}
+
+// all yields the numbers in the set, ascending.
+func (b bits) all(yield func(int) bool) {
+	for i, w := range b {
+		for ; w != 0; w &= w - 1 {
+			if !yield(i<<6 + mathbits.TrailingZeros64(w)) {
+				return
+			}
+		}
+	}
+}
+
+// without reports whether anything is in b that is not in o.
+func (b bits) without(o bits) bool {
+	for i, w := range b {
+		if w&^o[i] != 0 {
+			return true
+		}
+	}
+	return false
+}

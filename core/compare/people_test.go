@@ -1,0 +1,228 @@
+package compare
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amberkeystone/core/access"
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/site"
+)
+
+// Who gains and who loses, case by case: what counts is what all of somebody's levels open together.
+func TestPeople(t *testing.T) {
+	z := halifax(t)
+	staff := museum().Schedules[0]
+	noSunday := staff
+	noSunday.Week[6] = nil
+	mondays := staff
+	mondays.Week[0] = staff.Week[1]
+	barred, pin, level31 := museum().Plans[1], museum().Plans[1], museum().Plans[1]
+	barred.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Barred})
+	pin.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.CardAndPIN})
+	level31.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Card, Levels: []int64{31}})
+	night := museum().Plans[1]
+	night.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 120, End: 180}, Mode: hours.Barred})
+	hash := cards.HashPIN([]byte("k"), "2580")
+	for name, x := range map[string]struct {
+		edit       Edit
+		change     func(c *site.Config)
+		gain, lose int
+	}{
+		"a schedule without its Sunday":              {Edit{Schedule: &noSunday}, nil, 0, 2},
+		"one of them has the door by Always too":     {Edit{Schedule: &noSunday}, func(c *site.Config) { grant(c, 0, 32) }, 0, 1},
+		"one is suspended":                           {Edit{Schedule: &noSunday}, func(c *site.Config) { c.People[0].Suspended = true }, 0, 1},
+		"one left last month":                        {Edit{Schedule: &noSunday}, func(c *site.Config) { c.People[0].Until = "2026-10-31" }, 0, 1},
+		"one comes in two years":                     {Edit{Schedule: &noSunday}, func(c *site.Config) { c.People[0].Levels[0].From = "2028-10-31" }, 0, 1},
+		"a schedule with Monday":                     {Edit{Schedule: &mondays}, nil, 2, 0},
+		"nobody has a level for a door that changes": {Edit{Plan: &barred}, nil, 0, 0},
+		"a door is barred for an hour":               {Edit{Plan: &barred}, covered, 0, 3},
+		"at an hour at which nobody may come in":     {Edit{Plan: &night}, covered, 0, 0},
+		"a PIN is asked of who has none":             {Edit{Plan: &pin}, covered, 0, 3},
+		"a PIN is asked, and one has it": {Edit{Plan: &pin}, func(c *site.Config) {
+			covered(c)
+			c.People[1].PIN, c.People[1].Cards = &hash, []site.CardHeld{{Format: "26-bit"}}
+		}, 0, 2},
+		"only another level counts for an hour": {Edit{Plan: &level31}, covered, 0, 2},
+		"which one of them has too":             {Edit{Plan: &level31}, func(c *site.Config) { covered(c); grant(c, 1, 31) }, 0, 1},
+	} {
+		t.Run(name, func(t *testing.T) {
+			c := museum()
+			c.Schedules = append(c.Schedules, site.Schedule{ID: 9, Week: hours.Always(), Fixed: true})
+			c.Levels = append(c.Levels, site.Level{ID: 32, Entries: []site.Entry{{DoorID: 20, ScheduleID: 9}}})
+			if x.change != nil {
+				x.change(c)
+			}
+			e := effect(c, z, x.edit)
+			assert.Equal(t, [2]int{x.gain, x.lose}, [2]int{len(e.Gainers), len(e.Losers)})
+		})
+	}
+}
+
+func grant(c *site.Config, person int, level site.ID) {
+	c.People[person].Levels = append(c.People[person].Levels, site.Grant{LevelID: level})
+}
+
+// covered lets the levels lead through the door of the plan that asks for a card.
+func covered(c *site.Config) {
+	for i, s := range []site.ID{6, 6} {
+		c.Levels[i].Entries = append(c.Levels[i].Entries, site.Entry{DoorID: 22, ScheduleID: s})
+	}
+}
+
+// Whoever is said to gain or lose does so by the decisions of a controller that holds the one image and one that holds
+// the other, asked every quarter of an hour with all that the person has.
+func TestPeopleAsControllersDecide(t *testing.T) {
+	z := halifax(t)
+	zone := func(site.ID) *hours.Zone { return z }
+	from := z.Resolve(hours.DayOf(2026, 10, 31), 0) // the clocks go back on the day after
+	to := from + 3*86400000
+	rapid.Check(t, func(t *rapid.T) {
+		was := drawSite(t)
+		is := drawEdit(t).Apply(was)
+		x := newContrast(is, site.NewTimetable(was, zone), site.NewTimetable(is, zone), func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to })
+		who := x.people()
+		before, after := passes(was, z, from, to), passes(is, z, from, to)
+		for i := range is.People {
+			var more, less bool
+			for k := range after[i] {
+				more = more || after[i][k] && !before[i][k]
+				less = less || before[i][k] && !after[i][k]
+			}
+			require.Equal(t, [2]bool{more, less}, [2]bool{slices.Contains(who.Gainers, is.People[i].ID), slices.Contains(who.Losers, is.People[i].ID)}, "person %d", i)
+		}
+	})
+}
+
+// passes asks the controller of a configuration at each quarter hour, for each person and each door that a level of
+// theirs covers.
+func passes(c *site.Config, z *hours.Zone, from, to hours.Instant) [][]bool {
+	table := image.Build(c, 3, *z, image.Secrets{}).Compile()
+	out := make([][]bool, len(c.People))
+	for door := range table.Doors {
+		line := table.Lines[door]
+		for at := from; at < to; at += 15 * 60000 {
+			ask := line.At(at)
+			for i := range c.People {
+				p := &c.People[i]
+				q := access.Request{At: at, Door: door, Mode: line.Asked(ask.Ask), Levels: ask.Levels}
+				out[i] = append(out[i], covers(c, p, table.Doors[door].ID) && passesWith(table.Table, q, p))
+			}
+		}
+	}
+	return out
+}
+
+func covers(c *site.Config, p *site.Person, door site.ID) bool {
+	return slices.ContainsFunc(p.Levels, func(g site.Grant) bool {
+		l := c.Levels[slices.IndexFunc(c.Levels, func(l site.Level) bool { return l.ID == g.LevelID })]
+		return slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.DoorID == door })
+	})
+}
+
+func passesWith(table *access.Table, q access.Request, p *site.Person) bool {
+	card, pin := q, q
+	if len(p.Cards) > 0 {
+		card.HasCard = true
+		card.Bits, _ = cards.ByName("26-bit").Encode(p.Cards[0].Facility, p.Cards[0].Number)
+		if table.Decide(&card).Reason.Granted() {
+			return true
+		}
+	}
+	if p.PIN == nil {
+		return false
+	}
+	pin.HasPIN, pin.PIN = true, *p.PIN
+	card.HasPIN, card.PIN = true, *p.PIN
+	return table.Decide(&pin).Reason.Granted() || card.HasCard && table.Decide(&card).Reason.Granted()
+}
+
+func drawPeriod(t *rapid.T) hours.Period {
+	start := rapid.IntRange(0, 95).Draw(t, "start") * 15
+	return hours.Period{Start: start, End: start + 15*rapid.IntRange(1, 96).Draw(t, "length")}
+}
+
+func drawSegments(t *rapid.T) site.Plan {
+	p := site.Plan{ID: 7, Pattern: hours.Pattern{Default: rapid.SampledFrom(hours.Modes).Draw(t, "default")}}
+	for range rapid.IntRange(0, 4).Draw(t, "strokes") {
+		s := hours.Segment{Period: drawPeriod(t), Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode")}
+		switch {
+		case s.Mode == hours.Free:
+			s.First = rapid.Bool().Draw(t, "first")
+		case s.Mode != hours.Barred && rapid.Bool().Draw(t, "limited"):
+			s.Levels = []int64{int64(rapid.IntRange(30, 31).Draw(t, "level"))}
+		}
+		p.Pattern.Paint(rapid.IntRange(0, 6).Draw(t, "day"), s)
+	}
+	return p
+}
+
+func drawSchedule(t *rapid.T, id site.ID) site.Schedule {
+	s := site.Schedule{ID: id}
+	for range rapid.IntRange(0, 5).Draw(t, "periods") {
+		s.Week = s.Week.Open(rapid.IntRange(0, 6).Draw(t, "day"), drawPeriod(t))
+	}
+	return s
+}
+
+func drawSite(t *rapid.T) *site.Config {
+	c := museum()
+	c.Settings = site.DefaultSettings()
+	c.Plans[0] = drawSegments(t)
+	c.Plans[1].Default = rapid.SampledFrom(hours.Modes).Draw(t, "other")
+	c.Schedules = []site.Schedule{drawSchedule(t, 6), drawSchedule(t, 9)}
+	for i := range c.Doors {
+		c.Doors[i].Port, c.Doors[i].Hardware = i+1, site.UsualHardware()
+		c.Doors[i].In.Keypad = true
+	}
+	for i := range c.Levels {
+		c.Levels[i].Entries = nil
+		for range rapid.IntRange(0, 3).Draw(t, "entries") {
+			c.Levels[i].Entries = append(c.Levels[i].Entries, site.Entry{DoorID: site.ID(rapid.IntRange(20, 22).Draw(t, "door")), ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")})
+		}
+	}
+	for i := range c.People {
+		p := &c.People[i]
+		p.Cards = []site.CardHeld{{Format: "26-bit", Facility: 42, Number: uint64(100 + i), Status: site.Active}}
+		p.AlwaysPIN = rapid.Bool().Draw(t, "always")
+		if rapid.Bool().Draw(t, "pin") {
+			hash, duress := cards.HashPIN([]byte("k"), string(rune('a'+i))), cards.HashPIN([]byte("k"), string(rune('A'+i)))
+			p.PIN, p.Duress = &hash, &duress
+			if rapid.Bool().Draw(t, "no card") {
+				p.Cards = nil
+			}
+		}
+		p.Levels = nil
+		for _, l := range []site.ID{30, 31} {
+			if rapid.Bool().Draw(t, "level") {
+				p.Levels = append(p.Levels, site.Grant{LevelID: l})
+			}
+		}
+	}
+	return c
+}
+
+func drawEdit(t *rapid.T) Edit {
+	switch rapid.IntRange(0, 4).Draw(t, "edit") {
+	case 0:
+		p := drawSegments(t)
+		return Edit{Plan: &p}
+	case 1:
+		s := drawSchedule(t, 6)
+		return Edit{Schedule: &s}
+	case 2:
+		h := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-01"}}, Start: 0, End: 720}
+		return Edit{Holiday: &h}
+	case 3:
+		return Edit{Type: &site.HolidayType{ID: 4, Plans: site.AsWeekday, Schedules: site.AsWeekday}}
+	default:
+		from := rapid.SampledFrom([]string{"2026-10-30T20:00", "2026-10-31T22:30", "2026-11-01T00:15"}).Draw(t, "from")
+		return Edit{Change: &site.DatedChange{Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45"}}
+	}
+}
