@@ -6,7 +6,6 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/go-rod/rod"
@@ -23,10 +22,6 @@ type Page struct {
 	browser *rod.Browser
 	Clicks  int
 	Keys    int
-
-	mu    sync.Mutex
-	asked []string // what dialogs have asked
-	words string   // what is typed into them
 }
 
 // Patience is how long a person waits for something to show.
@@ -54,31 +49,10 @@ func Open(url string) (*Page, error) {
 		return nil, err
 	}
 	page := &Page{Page: p, browser: b}
-	go p.EachEvent(func(e *proto.PageJavascriptDialogOpening) {
-		page.mu.Lock()
-		page.asked = append(page.asked, e.Message)
-		words := page.words
-		page.mu.Unlock()
-		_ = proto.PageHandleJavaScriptDialog{Accept: true, PromptText: words}.Call(p)
+	go p.EachEvent(func(*proto.PageJavascriptDialogOpening) {
+		_ = proto.PageHandleJavaScriptDialog{Accept: true}.Call(p) // a page with a draft asks before it is left
 	})()
 	return page, nil
-}
-
-// Answer is what is typed where the page asks for a word; whatever else it asks is answered with OK.
-func (p *Page) Answer(words string) {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	p.words = words
-}
-
-// Asked returns what the page has asked last.
-func (p *Page) Asked() string {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	if len(p.asked) == 0 {
-		return ""
-	}
-	return p.asked[len(p.asked)-1]
 }
 
 // Upload chooses a file for a file field, by the label around it.

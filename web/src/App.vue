@@ -5,6 +5,7 @@ import SignIn from './SignIn.vue'
 import BandBar from './parts/BandBar.vue'
 import KeyHelp from './parts/KeyHelp.vue'
 import SiteSpine from './parts/SiteSpine.vue'
+import SureBox from './parts/SureBox.vue'
 import { Trouble } from './api/client'
 import { connected } from './api/live'
 import { useSite } from './site'
@@ -53,6 +54,7 @@ onBeforeUnmount(() => window.removeEventListener('unhandledrejection', rejected)
         <RouterView :key="route.path" />
       </div>
       <KeyHelp />
+      <SureBox />
     </div>
   </template>
 </template>

@@ -1,6 +1,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
 import { onBeforeRouteLeave, onBeforeRouteUpdate } from 'vue-router'
 import { Trouble } from './api/client'
+import { sure } from './parts/sure'
 import { useSite } from './site'
 
 type Versioned<T> = { rev: number; value: T }
@@ -53,7 +54,7 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
   }
   watch(() => site.version, () => { if (!dirty.value && !busy.value) void reload() })
 
-  const stay = () => !dirty.value || window.confirm('Leave without saving? Your change is discarded.')
+  const stay = async () => !dirty.value || (await sure('Leave without saving?', 'Your change is discarded.', 'Leave', 'Stay'))
   onBeforeRouteLeave(stay)
   onBeforeRouteUpdate(stay)
   const unload = (e: BeforeUnloadEvent) => { if (dirty.value) e.preventDefault() }

@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { calmly, listen } from '../../api/live'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { at, many } from '../../words'
 import TakeIntoService from './TakeIntoService.vue'
@@ -36,7 +37,7 @@ async function blink(id: number) {
   }
 }
 async function reset(f: Schemas['Found']) {
-  if (!window.confirm(`Hold the reset button of ${f.serial}? Its key, its configuration and every event it has not handed over are erased.`)) return
+  if (!(await sure(`Hold the reset button of ${f.serial}?`, 'Its key, its configuration and every event it has not handed over are erased.', 'Hold it'))) return
   try {
     await ask(api.POST('/api/found/{serial}/reset', { params: { path: { serial: f.serial } } }))
     await look()

@@ -6,6 +6,7 @@ import { useDraft } from '../../draft'
 import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { timeOf } from '../../words'
 
@@ -50,7 +51,7 @@ async function test() {
 const setClock = () => attempt(async () => { await ask(api.POST('/api/controllers/{id}/set-clock', { params: path })); await test() }, 'The clock is set.')
 const blink = () => attempt(() => ask(api.POST('/api/controllers/{id}/blink', { params: path })), 'It blinks for ten seconds.')
 async function remove() {
-  if (!window.confirm(`Retire ${stored.value!.value.name}? It keeps deciding with what it holds until somebody resets it; this application no longer speaks to it.`)) return
+  if (!(await sure(`Retire ${stored.value!.value.name}?`, 'It keeps deciding with what it holds until somebody resets it; this application no longer speaks to it.', 'Retire it'))) return
   await attempt(async () => {
     await ask(api.DELETE('/api/controllers/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     await router.push('/build')

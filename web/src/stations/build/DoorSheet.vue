@@ -12,6 +12,7 @@ import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import StrongText from '../../parts/StrongText.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import DoorForm from './DoorForm.vue'
 
@@ -91,7 +92,7 @@ async function save() {
   }
 }
 async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? Its controller forgets it with the next send. History can bring it back.`)) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Its controller forgets it with the next send. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/doors/{id}', { params: { path: { id }, query: { rev: stored.value!.rev } } }))
     void router.push('/build')

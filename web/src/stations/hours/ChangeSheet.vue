@@ -8,6 +8,7 @@ import FormField from '../../parts/FormField.vue'
 import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { askFor, sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { many, modeClass, modeName, modes } from '../../words'
 import EffectCard from './EffectCard.vue'
@@ -98,7 +99,7 @@ const places = computed(() => {
 })
 const inside = (doorId: number, floorId: number, siteId: number) => draft.value!.floorIds.includes(floorId) || draft.value!.siteIds.includes(siteId) || sets.value.some((s) => draft.value!.setIds.includes(s.id) && s.doorIds.includes(doorId))
 async function keepSet() {
-  const name = window.prompt('Name of the door set')
+  const name = await askFor('Keep these doors as a set', 'Name of the door set', 'Keep it')
   if (!name) return
   try {
     const set = await ask(api.POST('/api/door-sets', { body: { id: 0, name, doorIds: draft.value!.doorIds } }))
@@ -120,7 +121,7 @@ function discard() {
   void look(true)
 }
 async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? History can bring it back.`)) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Its doors follow their holidays and plans again, once sent. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/dated-changes/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     void router.push('/hours/changes')
@@ -129,7 +130,7 @@ async function remove() {
   }
 }
 async function end() {
-  if (!window.confirm(`End ${stored.value!.value.name} now? From this minute on it no longer holds, once sent.`)) return
+  if (!(await sure(`End ${stored.value!.value.name} now?`, `From this minute on it no longer holds, at ${many(preview.value?.count ?? 0, 'door', 'doors')}, once sent. History can bring it back.`, 'End it'))) return
   try {
     await ask(api.POST('/api/dated-changes/{id}/end', { params: path }))
     await edit.reload()

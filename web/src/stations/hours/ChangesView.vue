@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import CalendarLinks from '../../parts/CalendarLinks.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { many, modeClass } from '../../words'
 import DoorSets from './DoorSets.vue'
@@ -23,7 +24,7 @@ const groups = computed(() => [
   { name: 'Past', none: '', items: [...(list.value?.filter((c) => c.state === 'past') ?? [])].reverse() },
 ])
 async function end(c: Schemas['ChangeLine']) {
-  if (!window.confirm(`End ${c.name} now? From this minute on it no longer holds, at ${many(c.doors, 'door', 'doors')}, once sent. History can bring it back.`)) return
+  if (!(await sure(`End ${c.name} now?`, `From this minute on it no longer holds, at ${many(c.doors, 'door', 'doors')}, once sent. History can bring it back.`, 'End it'))) return
   try {
     await ask(api.POST('/api/dated-changes/{id}/end', { params: { path: { id: c.id } } }))
     problem.value = ''

@@ -2,6 +2,7 @@
 import { onMounted, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import { useSite } from '../../site'
+import { sure } from '../../parts/sure'
 
 /** The door sets that there are: what is in each, renamed and removed in place. */
 const site = useSite()
@@ -25,7 +26,7 @@ async function rename(s: Schemas['VersionedDoorSet']) {
   }
 }
 async function remove(s: Schemas['VersionedDoorSet']) {
-  if (!window.confirm(`Remove the door set ${s.value.name}? Its doors stay. History can bring it back.`)) return
+  if (!(await sure(`Remove the door set ${s.value.name}?`, 'Its doors stay. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/door-sets/{id}', { params: { path: { id: s.value.id }, query: { rev: s.rev } } }))
     problem.value = ''

@@ -6,6 +6,7 @@ import { useDraft } from '../../draft'
 import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { clock, days } from '../../words'
 import EffectCard from './EffectCard.vue'
@@ -65,7 +66,7 @@ async function save() {
   }
 }
 async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? On its dates everything runs as on any other day, once sent. History can bring it back.`)) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'On its dates everything runs as on any other day, once sent. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/holidays/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     void router.push('/hours/holidays')

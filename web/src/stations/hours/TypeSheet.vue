@@ -7,6 +7,7 @@ import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
+import { sure } from '../../parts/sure'
 import EffectCard from './EffectCard.vue'
 import { typeWords } from './types'
 
@@ -28,7 +29,7 @@ async function save() {
   if ((await edit.save()) && !id) void router.replace(`/hours/types/${stored.value!.value.id}`)
 }
 async function remove() {
-  if (!window.confirm(`Remove the type ${stored.value!.value.name}? History can bring it back.`)) return
+  if (!(await sure(`Remove the type ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/holiday-types/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     void router.push('/hours/holidays')

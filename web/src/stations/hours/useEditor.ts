@@ -4,6 +4,7 @@ import type { Schemas } from '../../api/client'
 import { days } from '../../words'
 import type { Line } from './WeekPainter.vue'
 import type { Piece, Row, Stroke } from './week'
+import { sure } from '../../parts/sure'
 
 type Weekly = { week: Piece[][]; holidays?: { typeId: number; do: string; periods?: Piece[]; segments?: Piece[] }[] }
 
@@ -50,7 +51,7 @@ export function useSheet(o: {
     o.show({ do: 'show' })
   }
   async function remove() {
-    if (!window.confirm(`Remove ${o.copied.value!.value.name}? History can bring it back.`)) return
+    if (!(await sure(`Remove ${o.copied.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
     try {
       await o.remove()
       void router.push('/hours')

@@ -6,6 +6,7 @@ import { useDraft } from '../../draft'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 
 const site = useSite()
@@ -49,7 +50,7 @@ async function save() {
   if ((await edit.save()) && !id) void router.replace(`/people/levels/${stored.value!.value.id}`)
 }
 async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? History can bring it back.`)) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/levels/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     void router.push('/people')

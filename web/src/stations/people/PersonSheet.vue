@@ -8,6 +8,7 @@ import DateRange from '../../parts/DateRange.vue'
 import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { dateOf, timeOf } from '../../words'
 
@@ -86,7 +87,7 @@ async function setPin(value: string) {
   }
 }
 async function remove() {
-  if (!window.confirm(`Remove ${stored.value!.value.name}? Their cards open nothing after the next send. History can bring them back, without the PIN.`)) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Their cards open nothing after the next send. History can bring them back, without the PIN.', 'Remove them'))) return
   try {
     await ask(api.DELETE('/api/people/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     void router.push('/people')
