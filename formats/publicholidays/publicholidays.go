@@ -13,6 +13,11 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"unicode"
+
+	"golang.org/x/text/runes"
+	"golang.org/x/text/transform"
+	"golang.org/x/text/unicode/norm"
 )
 
 //go:embed regions.json.gz
@@ -59,28 +64,59 @@ func Years() (first, last int, madeWith string) {
 	return f.First, f.Last, f.MadeWith
 }
 
-// Find returns the regions whose code or name has all the words of a search, in the order of their names;
-// names that begin with it come first.
-func Find(search string) []Region {
-	words := strings.Fields(strings.ToLower(search))
-	var out []Region
+// also are other names by which people look for a region and for what is in it (from memory).
+var also = map[string]string{
+	"AE": "UAE Emirates", "AT": "Oesterreich", "BE-BRU": "Brussels", "BE-DE": "German-speaking Community", "BE-VLG": "Flanders", "BE-WAL": "Wallonia French Community",
+	"CH": "Schweiz Suisse Svizzera", "CI": "Ivory Coast", "CV": "Cabo Verde", "CZ": "Czechia", "DE": "Deutschland", "DE-BY": "Bavaria", "DE-HE": "Hesse",
+	"DE-MV": "Mecklenburg-Western Pomerania", "DE-NI": "Lower Saxony", "DE-NW": "North Rhine-Westphalia", "DE-RP": "Rhineland-Palatinate", "DE-SN": "Saxony",
+	"DE-ST": "Saxony-Anhalt", "DE-TH": "Thuringia", "ES": "España", "ES-AN": "Andalusia", "ES-NC": "Navarre", "FR-57": "Alsace-Moselle", "FR-67": "Alsace-Moselle Lower Rhine",
+	"FR-68": "Alsace-Moselle Upper Rhine", "GB": "UK Great Britain", "IT": "Italy", "IT-32": "South Tyrol", "MK": "North Macedonia", "NL": "Holland Nederland", "SZ": "Eswatini",
+	"TR": "Türkiye", "US": "USA",
+}
+
+// fold drops what a search should not depend on: case and accents.
+func fold(s string) string {
+	out, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), s)
+	if err != nil {
+		out = s
+	}
+	return strings.ToLower(out)
+}
+
+// texts are what is searched of each region.
+var texts = sync.OnceValue(func() []string {
+	var out []string
 	for _, r := range load().Regions {
-		text := strings.ToLower(r.Name + " " + r.Code)
-		if !slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, w) }) {
-			out = append(out, r.Region)
+		text := r.Name + " " + r.Code
+		for code := r.Code; code != ""; { // what a part is in has other names too
+			text += " " + also[code]
+			code = code[:max(0, strings.LastIndex(code, "-"))]
 		}
+		out = append(out, fold(text))
 	}
-	lower := strings.ToLower(strings.TrimSpace(search))
-	first := func(r Region) bool {
-		return strings.EqualFold(r.Code, lower) || strings.HasPrefix(strings.ToLower(r.Name), lower)
-	}
-	slices.SortStableFunc(out, func(a, b Region) int {
-		if first(a) != first(b) {
-			return map[bool]int{true: -1, false: 1}[first(a)]
-		}
-		return cmp.Compare(a.Name, b.Name)
-	})
 	return out
+})
+
+// Find returns the regions whose code or name has all the words of a search, in the order of their names;
+// names that begin with it come first. Accents and case do not matter.
+func Find(search string) []Region {
+	lower := fold(strings.TrimSpace(search))
+	words := strings.Fields(lower)
+	var begins, others []Region
+	for i, r := range load().Regions {
+		text := texts()[i]
+		switch {
+		case slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, w) }):
+		case strings.HasPrefix(text, lower) || strings.EqualFold(r.Code, lower):
+			begins = append(begins, r.Region)
+		default:
+			others = append(others, r.Region)
+		}
+	}
+	for _, list := range [][]Region{begins, others} {
+		slices.SortStableFunc(list, func(a, b Region) int { return cmp.Compare(a.Name, b.Name) })
+	}
+	return append(begins, others...)
 }
 
 // Days returns the public holidays of a region from the start of one year through the end of another.

@@ -2,6 +2,7 @@ package publicholidays
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -125,6 +126,15 @@ func TestData(t *testing.T) {
 	assert.Equal(t, "Canada, Nova Scotia", Find("nova")[0].Name)
 	assert.Equal(t, "PT", Find("pt")[0].Code)
 	assert.Empty(t, Find("atlantis"))
+	for search, code := range map[string]string{"bavaria": "DE-BY", "sao paulo": "BR-SP", "ZURICH": "CH-ZH", "italy": "IT", "usa hawaii": "US-HI", "bayern augsburg": "DE-BY-A", "new south": "AU-NSW"} {
+		found := Find(search)
+		if assert.NotEmpty(t, found, search) {
+			assert.Equal(t, code, found[0].Code, search)
+		}
+	}
+	for code := range also {
+		assert.True(t, slices.ContainsFunc(all, func(r Region) bool { return r.Code == code }), "%s is no region", code)
+	}
 	_, _, err := Days("PT", 1990, 1991)
 	assert.ErrorContains(t, err, "the data covers")
 	_, _, err = Days("XX", 2026, 2026)
