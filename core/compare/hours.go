@@ -72,7 +72,7 @@ func (e Effect) Words(z *hours.Zone) []Consequence {
 	date := z.Wall(e.First).Day.Words()
 	for _, m := range hours.Modes {
 		if d := e.Modes[m]; d != 0 {
-			out = append(out, Consequence{fmt.Sprintf("%s %s on %s", duration(d), m, date), sign(d)})
+			out = append(out, Consequence{fmt.Sprintf("%s %s on %s", duration(d), m, date), opens(m) * sign(d)})
 		}
 	}
 	if e.Open != 0 {

@@ -58,7 +58,7 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, 120, e.Modes[hours.Free])
 	assert.Len(t, e.Gainers, 2, "free is open to them after their own hours too")
 	assert.Empty(t, e.Losers)
-	assert.Equal(t, []Consequence{{"+2 h 00 free on Fri 27 Nov 2026", 1}, {"−2 h 00 card on Fri 27 Nov 2026", -1}}, e.Words(z))
+	assert.Equal(t, []Consequence{{"+2 h 00 free on Fri 27 Nov 2026", 1}, {"−2 h 00 card on Fri 27 Nov 2026", 0}}, e.Words(z))
 
 	holiday := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26", "2026-12-24"}}, End: 1440}
 	e = effect(museum(), z, Edit{Holiday: &holiday})

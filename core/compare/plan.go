@@ -7,7 +7,8 @@ import (
 	"amberkeystone/core/hours"
 )
 
-// Consequence is one line of what an edit does. Sign is +1 for a gain, -1 for a loss, 0 for neither.
+// Consequence is one line of what an edit does. Sign is +1 where more is open than before, -1 where less is, 0 where
+// that cannot be said.
 type Consequence struct {
 	Words string `json:"words"`
 	Sign  int    `json:"sign"`
@@ -27,7 +28,7 @@ func Plans(was, is hours.Pattern) []Consequence {
 	var out []Consequence
 	for _, m := range hours.Modes {
 		if d := b[m] - a[m]; d != 0 {
-			out = append(out, Consequence{fmt.Sprintf("%s %s a week", duration(d), m), sign(d)})
+			out = append(out, Consequence{fmt.Sprintf("%s %s a week", duration(d), m), opens(m) * sign(d)})
 		}
 	}
 	return out
@@ -40,6 +41,17 @@ func Weeks(was, is hours.Week) []Consequence {
 		return nil
 	}
 	return []Consequence{{duration(d) + " open a week", sign(d)}}
+}
+
+// opens is +1 for the mode that lets everybody in, -1 for the one that lets nobody in, 0 for those between.
+func opens(m hours.Mode) int {
+	switch m {
+	case hours.Free:
+		return 1
+	case hours.Barred:
+		return -1
+	}
+	return 0
 }
 
 func sign(n int) int {

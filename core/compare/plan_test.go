@@ -13,8 +13,10 @@ func TestPlans(t *testing.T) {
 	was.Paint(4, hours.Segment{Period: hours.Period{Start: 600, End: 1020}, Mode: hours.Free})
 	is := was.Normal()
 	is.Paint(4, hours.Segment{Period: hours.Period{Start: 1020, End: 1140}, Mode: hours.Free})
-	assert.Equal(t, []Consequence{{"+2 h 00 free a week", 1}, {"−2 h 00 card a week", -1}}, Plans(was, is))
+	assert.Equal(t, []Consequence{{"+2 h 00 free a week", 1}, {"−2 h 00 card a week", 0}}, Plans(was, is))
 	assert.Empty(t, Plans(was, was))
+	is.Paint(0, hours.Segment{Period: hours.Period{Start: 0, End: 60}, Mode: hours.Barred})
+	assert.Contains(t, Plans(was, is), Consequence{"+1 h 00 barred a week", -1}, "less is open")
 }
 
 func TestWeeks(t *testing.T) {

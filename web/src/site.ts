@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from './api/client'
 import { calmly, connect, disconnect, listen } from './api/live'
+import { isoDay } from './words'
 
 /** Who is signed in, and the frame: places, counts, controllers, and the names of things. */
 export const useSite = defineStore('site', () => {
@@ -16,6 +17,9 @@ export const useSite = defineStore('site', () => {
     (overview.value?.sites ?? []).flatMap((s) => s.floors.flatMap((f) => f.doors.map((d) => ({ ...d, floor: f.name, floorId: f.id, site: s.name, zone: s.zone })))),
   )
   const doorName = (id: number) => doors.value.find((d) => d.id === id)?.name ?? 'removed'
+
+  /** Today's date at the first site, or at a door's. */
+  const today = (door?: number) => isoDay(Date.now() + skew.value, doors.value.find((d) => d.id === door)?.zone ?? overview.value?.sites[0]?.zone ?? 'UTC')
 
   async function refresh() {
     const o = await ask(api.GET('/api/overview'))
@@ -44,5 +48,5 @@ export const useSite = defineStore('site', () => {
     disconnect()
     location.assign('/')
   }
-  return { session, overview, units, version, skew, doors, doorName, refresh, refreshUnits, start, signOut }
+  return { session, overview, units, version, skew, doors, doorName, today, refresh, refreshUnits, start, signOut }
 })

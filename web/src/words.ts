@@ -30,6 +30,13 @@ export function at(ms: number, zone: string, options: Intl.DateTimeFormatOptions
 export const timeOf = (ms: number, zone: string) => at(ms, zone, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
 export const dateOf = (ms: number, zone: string) => at(ms, zone, { weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '')
 
+/** The date of an instant in a zone, 2006-01-02. */
+export function isoDay(ms: number, zone: string): string {
+  const parts = new Intl.DateTimeFormat('en-GB', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(ms)
+  const part = (type: string) => parts.find((p) => p.type === type)!.value
+  return `${part('year')}-${part('month')}-${part('day')}`
+}
+
 export const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
 export const lockNames: Record<string, string> = {

@@ -28,7 +28,7 @@ const edit = useDraft<Schemas['DatedChange']>(
       const from = (await ask(api.GET('/api/dated-changes/{id}', { params: { path: { id: Number(route.query.copy) } } }))).value
       return { rev: 0, value: { ...from, id: 0, name: `${from.name}, copy`, ended: '' } }
     }
-    const day = String(route.query.date ?? new Date(Date.now() + site.skew).toISOString().slice(0, 10))
+    const day = String(route.query.date ?? site.today(Number(route.query.door)))
     const doorIds = route.query.door ? [Number(route.query.door)] : []
     return { rev: 0, value: { id: 0, name: '', mode: 'free' as Mode, doorIds, floorIds: [], siteIds: [], setIds: [], from: `${day}T17:00`, until: `${day}T21:00`, recurs: '' } }
   },

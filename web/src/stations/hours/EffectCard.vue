@@ -8,7 +8,7 @@ defineProps<{ effect?: Schemas['EditEffect']; none: string }>()
 
 <template>
   <div v-if="effect" class="card p-3 text-[13px] leading-relaxed" role="status" aria-label="What this edit does">
-    <p v-for="l in effect.lines" :key="l.words" class="font-bold" :class="l.sign > 0 ? 'text-kelp' : 'text-wine'">{{ l.words }}</p>
+    <p v-for="l in effect.lines" :key="l.words" class="font-bold" :class="l.sign > 0 ? 'text-kelp' : l.sign < 0 ? 'text-wine' : ''">{{ l.words }}</p>
     <p v-if="effect.count" class="mt-1">{{ many(effect.count, 'door', 'doors') }} {{ effect.count === 1 ? 'asks' : 'ask' }} something else<span class="note">{{ effect.doors.length ? ': ' + effect.doors.slice(0, 8).map((d) => d.name).join(', ') + (effect.count > 8 ? ' …' : '') : '' }}</span></p>
     <p v-if="effect.lose"><b class="text-wine">{{ many(effect.lose, 'person', 'people') }}</b> may come in at fewer hours<span class="note">: {{ effect.losers.join(', ') }}{{ effect.lose > effect.losers.length ? ' …' : '' }}</span></p>
     <p v-else-if="effect.first"><b class="text-kelp">nobody</b> may come in at fewer hours</p>

@@ -13,7 +13,7 @@ import { typeWords, useTypes } from './types'
 const site = useSite()
 const router = useRouter()
 const { types, tint, height, nameOf } = useTypes()
-const today = new Date(Date.now() + site.skew).toISOString().slice(0, 10)
+const today = site.today()
 const year = ref(Number(today.slice(0, 4)))
 const data = ref<Schemas['HolidayYear']>()
 const find = ref('')

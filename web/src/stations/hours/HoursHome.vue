@@ -1,45 +1,39 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import { useSite } from '../../site'
 import { many, modeClass } from '../../words'
 import HoursTabs from './HoursTabs.vue'
 import MiniWeek from './MiniWeek.vue'
-import YearStrip from './YearStrip.vue'
+import PlaceYear from './PlaceYear.vue'
 import { useTypes } from './types'
 
 const site = useSite()
-const router = useRouter()
-const { types, tint, height } = useTypes()
+const { types, tint } = useTypes()
 const plans = ref<Schemas['Plan'][]>([])
 const schedules = ref<Schemas['Schedule'][]>([])
 const doors = ref<Schemas['Door'][]>([])
 const changes = ref<Schemas['ChangeLine'][]>([])
-const days = ref<Schemas['YearDay'][]>([])
-const today = new Date(Date.now() + site.skew).toISOString().slice(0, 10)
-const year = Number(today.slice(0, 4))
 async function load() {
   const all = { params: { query: { limit: 1000 } } }
-  const [p, s, d, c, y] = await Promise.all([ask(api.GET('/api/plans', all)), ask(api.GET('/api/schedules', all)), ask(api.GET('/api/doors', all)), ask(api.GET('/api/change-lines')), ask(api.GET('/api/holiday-year', { params: { query: { year } } }))])
+  const [p, s, d, c] = await Promise.all([ask(api.GET('/api/plans', all)), ask(api.GET('/api/schedules', all)), ask(api.GET('/api/doors', all)), ask(api.GET('/api/change-lines'))])
   plans.value = p.items.map((x) => x.value)
   schedules.value = s.items.map((x) => x.value)
   doors.value = d.items.map((x) => x.value)
   changes.value = c
-  days.value = y.days
 }
 onMounted(load)
 watch(() => site.version, load)
 const followers = (id: number) => doors.value.filter((d) => d.planId === id).length
 const coming = computed(() => changes.value.filter((c) => c.state !== 'past').slice(0, 4))
-const first = computed(() => site.overview!.sites[0])
 </script>
 
 <template>
   <SheetFrame title="Hours" under="What doors ask at each hour, and when people may come in">
     <HoursTabs />
-    <section v-if="first" class="card mb-4"><YearStrip :year="year" :days="days.filter((d) => d.siteId === first!.id)" :tint="tint" :height="height" :today="today" :label="`${first.name} ${year}`" @pick="router.push('/hours/holidays')" /></section>
+    <PlaceYear class="mb-4" />
     <section class="card mb-4">
       <div class="card-head"><h2>Passage plans</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/plans/new">New plan</RouterLink></div>
       <RouterLink v-for="p in plans" :key="p.id" :to="`/hours/plans/${p.id}`" class="row hover:bg-lime">

@@ -14,7 +14,7 @@ const find = ref('')
 const regions = ref<Schemas['Region'][]>([])
 const code = ref('')
 const file = ref<{ name: string; text: string }>()
-const thisYear = new Date(Date.now() + site.skew).getUTCFullYear()
+const thisYear = Number(site.today().slice(0, 4))
 const from = ref(thisYear)
 const to = ref(thisYear + 1)
 const siteIds = ref<number[]>([])
@@ -78,12 +78,12 @@ async function load() {
 <template>
   <SheetFrame title="Load public holidays" under="Choose a country or region, or an iCalendar file; tick what holds here, and say what each means">
     <template #actions><button class="btn" @click="router.push('/hours/holidays')">All holidays</button></template>
-    <div class="grid grid-cols-[214px_minmax(0,1fr)] gap-3 max-xl:grid-cols-1">
+    <div class="grid grid-cols-[226px_minmax(0,1fr)] gap-3 max-xl:grid-cols-1">
       <section class="space-y-3 self-start">
         <div class="card">
           <div class="p-2.5"><input v-model="find" class="field" type="search" placeholder="Country or region" aria-label="Country or region" /></div>
           <div class="max-h-[250px] overflow-auto" role="listbox" aria-label="Regions">
-            <button v-for="r in regions" :key="r.code" role="option" :aria-selected="r.code === code" class="flex w-full justify-between gap-2 px-3 py-1 text-left text-[13px]" :class="r.code === code ? 'bg-basalt-2 text-paper' : 'hover:bg-lime'" @click="pick(r)"><span class="min-w-0 truncate">{{ r.name }}</span><span class="font-mono text-[11px] opacity-70">{{ r.code }}</span></button>
+            <button v-for="r in regions" :key="r.code" role="option" :aria-selected="r.code === code" class="flex w-full items-baseline justify-between gap-2 px-3 py-1 text-left text-[13px] leading-snug" :class="r.code === code ? 'bg-basalt-2 text-paper' : 'hover:bg-lime'" @click="pick(r)"><span class="min-w-0">{{ r.name }}</span><span class="font-mono text-[11px] whitespace-nowrap opacity-70">{{ r.code }}</span></button>
             <p v-if="!regions.length" class="note px-3 pb-2">No region has “{{ find }}” in its name.</p>
           </div>
         </div>

@@ -9,6 +9,7 @@ import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
 import { duration, modeClass, modeName, modes } from '../../words'
 import EffectCard from './EffectCard.vue'
+import PlaceYear from './PlaceYear.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
@@ -124,6 +125,7 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
         <SegmentBar v-if="piece && chosen" :piece="piece" :label="lines[chosen.line]!.label" plan :levels="levels" @set="set" @gap="gap" @remove="wipe([rowOf(lines[chosen.line]!.row)], piece); choose(chosen.line)" @close="choose(chosen.line)" />
         <p v-else class="note border-t border-seam px-3.5 py-2 text-[12.5px]">Drag to paint, drag an edge to stretch, click a segment for its times, its first card or its levels.</p>
       </section>
+      <PlaceYear v-if="types.length" legend class="mt-3" />
     </template>
     <template #aside>
       <template v-if="dirty && !missing"><h2>What this edit does</h2><EffectCard :effect="id ? week.effect.value : undefined" :none="id ? 'The hours stay the same.' : 'A new plan; doors follow it once it is chosen in their build.'" /></template>

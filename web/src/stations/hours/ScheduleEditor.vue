@@ -9,6 +9,7 @@ import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
 import { duration } from '../../words'
 import EffectCard from './EffectCard.vue'
+import PlaceYear from './PlaceYear.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
@@ -96,6 +97,7 @@ onMounted(edit.reload)
         <SegmentBar v-if="piece && chosen" :piece="piece" :label="lines[chosen.line]!.label" :levels="[]" @set="set" @gap="gap" @remove="paint([rowOf(lines[chosen.line]!.row)], piece, false); choose(chosen.line)" @close="choose(chosen.line)" />
         <p v-else-if="!stored?.value.fixed" class="note border-t border-seam px-3.5 py-2 text-[12.5px]">Drag to paint, drag an edge to stretch, click a period for its times.</p>
       </section>
+      <PlaceYear v-if="types.length && !stored?.value.fixed" legend class="mt-3" />
     </template>
     <template #aside>
       <template v-if="dirty && !missing"><h2>What this edit does</h2><EffectCard :effect="id ? week.effect.value : undefined" :none="id ? 'The hours stay the same.' : 'A new schedule; levels can use it once it is saved.'" /></template>

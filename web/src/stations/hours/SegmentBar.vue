@@ -42,7 +42,7 @@ function set() {
 <template>
   <form class="flex flex-wrap items-center gap-x-2.5 gap-y-1.5 border-t border-seam px-3.5 py-2 text-[13px]" :aria-label="`Segment on ${label}`" @submit.prevent="set">
     <b>{{ label }}</b>
-    <input v-model="from" class="field w-[70px]! py-0.5 font-mono" aria-label="Segment from" /><span class="text-ash">to</span><input v-model="to" class="field w-[70px]! py-0.5 font-mono" aria-label="Segment to" />
+    <input v-model="from" class="field w-[64px]! py-0.5 font-mono" aria-label="Segment from" /><span class="text-ash">to</span><input v-model="to" class="field w-[64px]! py-0.5 font-mono" aria-label="Segment to" />
     <template v-if="plan">
       <select v-model="mode" class="field w-auto! py-0.5" aria-label="Segment asks"><option v-for="m in modes" :key="m" :value="m">{{ m }}</option></select>
       <label v-if="mode === 'free'" class="flex items-center gap-1.5"><input v-model="first" type="checkbox" /> waits for a first card</label>
@@ -50,7 +50,7 @@ function set() {
         <div class="absolute z-20 mt-1 max-h-64 w-60 overflow-auto rounded-lg border border-seam bg-paper p-2.5 shadow-lg"><p class="note mb-1">Tick levels to let only these count:</p><label v-for="l in levels" :key="l.id" class="flex items-center gap-1.5 py-0.5"><input v-model="only" type="checkbox" :value="l.id" /> {{ l.name }}</label></div>
       </details>
     </template>
-    <button class="btn btn-amber px-2.5 py-0.5">Set</button><button type="button" class="btn px-2.5 py-0.5" title="Cuts half an hour out of its middle" @click="emit('gap')">Split</button><button type="button" class="btn px-2.5 py-0.5" @click="emit('remove')">Take away</button><button type="button" class="btn btn-quiet px-1 py-0.5" @click="emit('close')">Close</button>
+    <button class="btn btn-amber px-2.5 py-0.5">Set</button><button type="button" class="btn px-2.5 py-0.5" title="Cuts half an hour out of its middle" @click="emit('gap')">Split</button><button type="button" class="btn px-2.5 py-0.5" @click="emit('remove')">Take away</button><button type="button" class="btn btn-quiet ml-auto px-1 py-0.5 no-underline" aria-label="Close" title="Close" @click="emit('close')">×</button>
     <span v-if="problem" role="alert" class="font-semibold text-wine">{{ problem }}</span>
   </form>
 </template>
