@@ -90,7 +90,7 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		return save(ctx, s, &in.Body, 0)
 	})
 	huma.Register(api, op("save"+title, http.MethodPut, base+"/{id}"), func(ctx context.Context, in *struct {
-		ID   site.ID `path:"id"`
+		ID   site.ID `path:"id" minimum:"1"`
 		Body Versioned[T]
 	}) (*output[Versioned[T]], error) {
 		_, id, _ := store.Describe(&in.Body.Value)
@@ -98,7 +98,7 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		return save(ctx, s, &in.Body.Value, in.Body.Rev)
 	})
 	huma.Register(api, op("remove"+title, http.MethodDelete, base+"/{id}"), func(ctx context.Context, in *struct {
-		ID  site.ID `path:"id"`
+		ID  site.ID `path:"id" minimum:"1"`
 		Rev int64   `query:"rev" required:"true"`
 	}) (*struct{}, error) {
 		if err := s.mayRemove(ctx, in.ID); err != nil {

@@ -114,7 +114,7 @@ func TestTaken(t *testing.T) {
 
 	_, err = Put(ctx, s, "Robin", &site.Person{Name: "Cy", Levels: []site.Grant{{LevelID: 9999}}}, 0)
 	require.ErrorAs(t, err, &taken)
-	assert.Contains(t, taken.Words, "does not exist any more")
+	assert.Contains(t, taken.Words, "does not exist, or no longer")
 }
 
 func TestInUse(t *testing.T) {
