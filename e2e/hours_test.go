@@ -184,6 +184,8 @@ func TestDatedChangeForOneEvening(t *testing.T) {
 		w.Press("back to now")
 	})
 	w.step("overlaps are found", func() {
+		w.Press("2 Hours") // at the door that was on the bench
+		w.See("What decides")
 		w.Press("2 Hours")
 		w.Press("Findings")
 		w.See("Lantern evening (free) and Members’ night (card) meet at Tide hall")

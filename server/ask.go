@@ -129,6 +129,7 @@ type Sheet struct {
 	Minute   int              `json:"minute" doc:"The minute of the day there"`
 	Findings []review.Finding `json:"findings" doc:"That concern this door"`
 	At       string           `json:"at" doc:"The moment that is looked at, by the door's clock"`
+	Odd      string           `json:"odd" doc:"What is odd about that moment: it does not exist, or comes twice"`
 	Unsent   []image.Change   `json:"unsent" doc:"What its controller lacks"`
 	Released bool             `json:"released"`
 	Open     bool             `json:"open"`
@@ -153,17 +154,18 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		}
 		first = day.Monday()
 	}
-	moment, live := now, s.liveDoor(d)
+	moment, live, odd := now, s.liveDoor(d), ""
 	if at != "" {
 		day, minute, err := site.ParseWall(at)
 		if err != nil {
 			return Sheet{}, say(&store.Taken{Field: "at", Words: err.Error()})
 		}
-		moment, live = z.Resolve(day, minute), nil
+		moment, odd = b.Moment(door, day, minute)
+		live = nil
 	}
 	seen := z.Wall(moment)
 	out := Sheet{Now: b.Now(door, moment, live), Ways: b.Ways(door), Week: b.RealWeek(door, first), Offset: z.Time(moment).Format("MST"), Today: wall.Day.String(), Minute: wall.Minute,
-		At: seen.Day.String() + "T" + hours.Clock(seen.Minute), Findings: s.aboutDoor(door), Unsent: []image.Change{}}
+		At: seen.Day.String() + "T" + hours.Clock(seen.Minute), Odd: odd, Findings: s.aboutDoor(door), Unsent: []image.Change{}}
 	if out.Ways == nil {
 		out.Ways = []prove.Way{}
 	}

@@ -35,13 +35,13 @@ func newContrast(is *site.Config, before, after *site.Timetable, span func(*hour
 type pair struct {
 	plan     [2]*hours.Plan
 	calendar [2]*hours.Calendar
-	zone     *hours.Zone
+	zone     [2]*hours.Zone
 	windows  [2]*hours.Window
 	n        [2]int
 }
 
 func pairOf(a, b *hours.Timeline) pair {
-	return pair{[2]*hours.Plan{a.Plan, b.Plan}, [2]*hours.Calendar{a.Calendar, b.Calendar}, b.Zone,
+	return pair{[2]*hours.Plan{a.Plan, b.Plan}, [2]*hours.Calendar{a.Calendar, b.Calendar}, [2]*hours.Zone{a.Zone, b.Zone},
 		[2]*hours.Window{first(a.Windows), first(b.Windows)}, [2]int{len(a.Windows), len(b.Windows)}}
 }
 
@@ -52,10 +52,10 @@ func first(w []hours.Window) *hours.Window {
 	return &w[0]
 }
 
-// use is a schedule at a site.
+// use is a schedule by the clock and the holidays of a door.
 type use struct {
-	schedule, site site.ID
-	zone           *hours.Zone
+	schedule      site.ID
+	before, after hours.Local
 }
 
 // stretch is a time throughout which a door asks the one before and the other after, or a schedule is open on one side.
@@ -86,7 +86,7 @@ func (x *contrast) door(id site.ID) *difference {
 	d, ok := x.doors[p]
 	if !ok {
 		d = none
-		s := suspects{zone: b.Zone, always: !alike(x, a.Plan, b.Plan)}
+		s := suspects{zone: b.Zone, always: a.Zone != b.Zone || !alike(x, a.Plan, b.Plan)}
 		if from, to := x.span(b.Zone); !slices.Equal(a.Within(from, to), b.Within(from, to)) {
 			s.lines = []*hours.Timeline{a, b}
 		}
@@ -145,18 +145,18 @@ func (s *suspects) next(at hours.Instant) hours.Instant {
 
 // schedule tells how a schedule differs at a door.
 func (x *contrast) schedule(id, door site.ID) *difference {
-	a, b, line := x.before.Schedules[id], x.after.Schedules[id], x.after.Door(door)
-	if a == nil || b == nil || line == nil || x.before.Door(door) == nil {
+	a, b := x.before.Schedules[id], x.after.Schedules[id]
+	was, is := x.before.Door(door), x.after.Door(door)
+	if a == nil || b == nil || was == nil || is == nil {
 		return none
 	}
-	u := use{id, x.after.Site(door), line.Zone}
+	u := use{id, was.Local, is.Local}
 	d, ok := x.schedules[u]
 	if !ok {
 		d = none
-		ca, cb := x.before.Calendar(u.site), x.after.Calendar(u.site)
-		s := suspects{zone: u.zone, always: !alike(x, a, b), days: x.apart(ca, cb, u.zone)}
+		s := suspects{zone: is.Zone, always: was.Zone != is.Zone || !alike(x, a, b), days: x.apart(was.Calendar, is.Calendar, is.Zone)}
 		if s.any() {
-			d = x.openings(a, b, hours.Local{Zone: u.zone, Calendar: ca}, hours.Local{Zone: u.zone, Calendar: cb}, s)
+			d = x.openings(a, b, was.Local, is.Local, s)
 		}
 		x.schedules[u] = d
 	}

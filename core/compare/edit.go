@@ -14,6 +14,7 @@ type Edit struct {
 	Schedule *site.Schedule    `json:"schedule,omitempty"`
 	Plan     *site.Plan        `json:"plan,omitempty"`
 	Change   *site.DatedChange `json:"change,omitempty"`
+	Door     *site.Door        `json:"door,omitempty" doc:"As when it gets another plan"`
 	Remove   site.ID           `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan or schedule to leave out"`
 }
 
@@ -38,6 +39,9 @@ func (e Edit) Check() site.Faults {
 	if e.Change != nil {
 		fs = append(fs, e.Change.Check()...)
 	}
+	if e.Door != nil {
+		fs = append(fs, e.Door.Check()...)
+	}
 	return slices.DeleteFunc(fs, func(f site.Fault) bool { return f.Field == "name" }) // a name changes no hour
 }
 
@@ -58,6 +62,9 @@ func (e Edit) Apply(c *site.Config) *site.Config {
 	}
 	if e.Change != nil {
 		out.Changes = put(c.Changes, *e.Change, func(x *site.DatedChange) *site.ID { return &x.ID })
+	}
+	if e.Door != nil {
+		out.Doors = put(c.Doors, *e.Door, func(d *site.Door) *site.ID { return &d.ID })
 	}
 	if e.Remove != 0 {
 		out.Holidays = without(out.Holidays, func(h site.Holiday) bool { return h.ID == e.Remove })

@@ -84,6 +84,13 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, 330, e.Modes[hours.Free])
 	assert.Equal(t, 1, e.Days)
 
+	moved := museum().Doors[0]
+	moved.PlanID = 8
+	e = effect(museum(), z, Edit{Door: &moved})
+	assert.Equal(t, []site.ID{20}, e.Doors, "which follows another plan")
+	assert.Equal(t, "Tue 24 Nov 2026 10:00", when(e))
+	assert.Zero(t, e.People, "who have the door by their card at those hours anyway")
+
 	nothing := site.DatedChange{Mode: hours.Card, DoorIDs: []site.ID{22}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30"}
 	e = effect(museum(), z, Edit{Change: &nothing})
 	assert.Equal(t, hours.Never, e.First)

@@ -73,7 +73,6 @@ type turned struct {
 // way is what decides whether somebody comes in through a door.
 type way struct {
 	pair
-	site site.ID
 	few  [4]entry
 	many string // where they are more
 	means
@@ -254,7 +253,7 @@ func (c *crowd) alone(level site.ID, m means) *lone {
 func (c *crowd) way(n int, entries []entry, m means) turned {
 	door := c.doors[n]
 	a, b := c.before.Door(door), c.after.Door(door)
-	k := way{pairOf(a, b), c.after.Site(door), [4]entry{}, "", m}
+	k := way{pairOf(a, b), [4]entry{}, "", m}
 	if len(entries) <= len(k.few) {
 		copy(k.few[:], entries)
 	} else {

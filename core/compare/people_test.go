@@ -85,7 +85,7 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	to := from + 3*86400000
 	rapid.Check(t, func(t *rapid.T) {
 		was := drawSite(t)
-		is := drawEdit(t).Apply(was)
+		is := drawEdit(t, was).Apply(was)
 		x := newContrast(is, site.NewTimetable(was, zone), site.NewTimetable(is, zone), func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to })
 		who := x.people()
 		before, after := passes(was, z, from, to), passes(is, z, from, to)
@@ -208,8 +208,8 @@ func drawSite(t *rapid.T) *site.Config {
 	return c
 }
 
-func drawEdit(t *rapid.T) Edit {
-	switch rapid.IntRange(0, 4).Draw(t, "edit") {
+func drawEdit(t *rapid.T, c *site.Config) Edit {
+	switch rapid.IntRange(0, 5).Draw(t, "edit") {
 	case 0:
 		p := drawSegments(t)
 		return Edit{Plan: &p}
@@ -221,6 +221,10 @@ func drawEdit(t *rapid.T) Edit {
 		return Edit{Holiday: &h}
 	case 3:
 		return Edit{Type: &site.HolidayType{ID: 4, Plans: site.AsWeekday, Schedules: site.AsWeekday}}
+	case 4:
+		d := c.Doors[rapid.IntRange(0, 2).Draw(t, "door")]
+		d.PlanID = 15 - d.PlanID // the other plan
+		return Edit{Door: &d}
 	default:
 		from := rapid.SampledFrom([]string{"2026-10-30T20:00", "2026-10-31T22:30", "2026-11-01T00:15"}).Draw(t, "from")
 		return Edit{Change: &site.DatedChange{Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45"}}

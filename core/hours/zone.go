@@ -95,6 +95,18 @@ func (z *Zone) Resolve(d Day, minute int) Instant {
 	return a
 }
 
+// Again returns the instant at which a wall time comes a second time after i, as in the hour that comes twice; ok
+// is false where it does not.
+func (z *Zone) Again(i Instant) (second Instant, ok bool) {
+	o, end := z.OffsetAt(i)
+	if end == Never {
+		return 0, false
+	}
+	after, _ := z.OffsetAt(end)
+	second = i + Instant(o.Seconds-after.Seconds)*1000
+	return second, second >= end && z.Wall(second) == z.Wall(i)
+}
+
 // Time returns the instant as a time whose location has the offset that holds then.
 func (z *Zone) Time(i Instant) time.Time {
 	o, _ := z.OffsetAt(i)

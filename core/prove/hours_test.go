@@ -146,3 +146,25 @@ func TestRealWeekShowsAll(t *testing.T) {
 	assert.Equal(t, 120, week[6].Marks[0].End)
 	assert.Equal(t, 60, week[6].Marks[1].Start)
 }
+
+// A moment that the clocks leave out is told, and so is one that comes twice (design 3.1).
+func TestMomentsWhenClocksChange(t *testing.T) {
+	b := layered(t)
+	for _, c := range []struct {
+		day     hours.Day
+		minute  int
+		at, odd string
+	}{
+		{hours.DayOf(2027, 3, 14), 150, "2027-03-14T06:30:00Z", "02:30 does not exist on Sun 14 Mar 2027, when the clocks go forward; 03:30 is shown"},
+		{hours.DayOf(2027, 3, 14), 119, "2027-03-14T05:59:00Z", ""},
+		{hours.DayOf(2027, 3, 14), 180, "2027-03-14T06:00:00Z", ""},
+		{hours.DayOf(2027, 11, 7), 90, "2027-11-07T04:30:00Z", "01:30 comes twice on Sun 7 Nov 2027, when the clocks go back; the first is shown, and hours hold both times"},
+		{hours.DayOf(2027, 11, 7), 59, "2027-11-07T03:59:00Z", ""},
+		{hours.DayOf(2027, 11, 7), 120, "2027-11-07T06:00:00Z", ""},
+		{hours.DayOf(2027, 7, 1), 720, "2027-07-01T15:00:00Z", ""},
+	} {
+		at, odd := b.Moment(1, c.day, c.minute)
+		assert.Equal(t, c.at, at.Time().Format(time.RFC3339))
+		assert.Equal(t, c.odd, odd)
+	}
+}

@@ -85,6 +85,21 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 	return n
 }
 
+// Moment returns the instant of a wall time at a door, and what is odd about it where the clocks change: it does not
+// exist, or comes twice.
+func (b *Book) Moment(door site.ID, day hours.Day, minute int) (at hours.Instant, odd string) {
+	z := b.Zone(door)
+	at = z.Resolve(day, minute)
+	shown := z.Wall(at)
+	if shown.Day != day || shown.Minute != minute {
+		return at, fmt.Sprintf("%s does not exist on %s, when the clocks go forward; %s is shown", hours.Clock(minute), day.Words(), hours.Clock(shown.Minute))
+	}
+	if _, twice := z.Again(at); twice {
+		return at, fmt.Sprintf("%s comes twice on %s, when the clocks go back; the first is shown, and hours hold both times", hours.Clock(minute), day.Words())
+	}
+	return at, ""
+}
+
 // ModeAt returns what a door asks at an instant, as if no first card had come.
 func (b *Book) ModeAt(door site.ID, at hours.Instant) hours.Mode {
 	line := b.times.Door(door)

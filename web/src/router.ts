@@ -1,4 +1,4 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalizedLoaded } from 'vue-router'
 
 /** The stations in the order of the work. */
 export const stations = [
@@ -51,6 +51,15 @@ export function doorPath(station: string, id: number): string {
   if (station.startsWith('/watch')) return `/watch?door=${id}`
   if (station.startsWith('/hours')) return `/hours/doors/${id}`
   return `/build/doors/${id}`
+}
+
+/** The door that a page is about, or 0. */
+export const doorOf = (route: RouteLocationNormalizedLoaded) => Number(route.query.door ?? (/doors|prove/.test(route.path) ? route.params.id : 0)) || 0
+
+/** Where a station is entered: at the door that is being looked at, where the station shows doors; at its beginning from within it. */
+export function stationPath(station: string, route: RouteLocationNormalizedLoaded): string {
+  const door = doorOf(route)
+  return door && !route.path.startsWith(station) && /build|hours|prove/.test(station) ? doorPath(station, door) : station
 }
 
 /** Where an object of a kind is looked at. */

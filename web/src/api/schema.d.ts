@@ -1444,6 +1444,8 @@ export interface components {
         };
         Edit: {
             change?: components["schemas"]["DatedChange"];
+            /** @description As when it gets another plan */
+            door?: components["schemas"]["Door"];
             holiday?: components["schemas"]["Holiday"];
             plan?: components["schemas"]["Plan"];
             /**
@@ -2360,6 +2362,8 @@ export interface components {
              */
             minute: number;
             mode: string;
+            /** @description What is odd about that moment: it does not exist, or comes twice */
+            odd: string;
             /** @description The controller's zone now, such as UTC-4 */
             offset: string;
             online: boolean;

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { useSite } from '../site'
-import { stations } from '../router'
+import { stationPath, stations } from '../router'
 import { at, dateOf } from '../words'
 import AskField from './AskField.vue'
 
@@ -41,7 +41,7 @@ function key(e: KeyboardEvent) {
   const s = e.altKey ? stations.find((x) => String(x.n) === e.key) : undefined
   if (!s) return
   e.preventDefault()
-  void router.push(s.path)
+  void router.push(stationPath(s.path, route))
 }
 onMounted(() => window.addEventListener('keydown', key))
 onBeforeUnmount(() => window.removeEventListener('keydown', key))
@@ -60,7 +60,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
       <RouterLink
         v-for="s in stations"
         :key="s.path"
-        :to="s.path"
+        :to="stationPath(s.path, route)"
         class="stone flex h-8 items-center gap-1.5 px-[13px] font-semibold max-xl:px-[9px]"
         :class="route.path.startsWith(s.path) ? 'bg-amber text-amber-ink' : 'bg-basalt-2 hover:bg-basalt-2/70'"
         :aria-current="route.path.startsWith(s.path) ? 'page' : undefined"

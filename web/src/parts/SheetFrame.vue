@@ -16,6 +16,6 @@ defineProps<{ title: string; under?: string }>()
         <slot />
       </div>
     </main>
-    <aside class="min-h-0 space-y-3 overflow-auto border-l border-seam bg-lime px-3.5 pt-4 pb-10 max-xl:px-2.5" aria-label="Beside"><slot name="aside" /></aside>
+    <aside class="flex min-h-0 flex-col gap-3 overflow-auto border-l border-seam bg-lime px-3.5 pt-4 *:shrink-0 after:h-1 max-xl:px-2.5" aria-label="Beside"><slot name="aside" /></aside>
   </div>
 </template>

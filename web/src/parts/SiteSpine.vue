@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { doorPath } from '../router'
+import { doorOf, doorPath } from '../router'
 import { useSite } from '../site'
 import ModeTile from './ModeTile.vue'
 
@@ -9,7 +9,7 @@ const site = useSite()
 const route = useRoute()
 const filter = ref('')
 
-const current = computed(() => Number(route.query.door ?? (/doors|prove/.test(route.path) ? route.params.id : 0)))
+const current = computed(() => doorOf(route))
 const sites = computed(() => {
   const text = filter.value.trim().toLowerCase()
   return site.overview!.sites

@@ -6,6 +6,7 @@ import { calmly, listen } from '../../api/live'
 import { useDraft } from '../../draft'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import ModeLegend from '../../parts/ModeLegend.vue'
+import EffectCard from '../../parts/EffectCard.vue'
 import FindingCard from '../../parts/FindingCard.vue'
 import PeekName from '../../parts/PeekName.vue'
 import RealWeek from '../../parts/RealWeek.vue'
@@ -78,7 +79,10 @@ const lost = ref('')
 function now() {
   week.value = moment.value = jump.value = lost.value = ''
 }
-const momentWords = computed(() => (moment.value ? `${new Date(`${moment.value}:00Z`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })} ${moment.value.slice(11)}` : ''))
+const momentWords = computed(() => {
+  const at = sheet.value?.at ?? moment.value
+  return moment.value ? `${new Date(`${at}:00Z`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).replace(',', '')} ${at.slice(11)}` : ''
+})
 const soon = calmly(look, 150)
 const stop = listen((n) => { if (!n.event || n.event.doorId === id) soon() })
 onMounted(() => { void edit.reload(); void look() })
@@ -141,6 +145,16 @@ const changes = computed(() => {
   const b = draft.value as unknown as Record<string, unknown>
   return Object.keys(words).filter((k) => JSON.stringify(a[k]) !== JSON.stringify(b[k])).map((k) => ({ what: words[k], was: show(k, a[k]), is: show(k, b[k]) }))
 })
+/** What other hours do that the door would follow: another plan, floor or controller. */
+const effect = ref<Schemas['EditEffect']>()
+const follows = computed(() => (id && draft.value ? [draft.value.planId, draft.value.floorId, draft.value.controllerId].join() : ''))
+watch(follows, async (now) => {
+  const is = stored.value?.value
+  effect.value = undefined
+  if (!is || !draft.value || now === [is.planId, is.floorId, is.controllerId].join()) return
+  const e = await ask(api.POST('/api/hours/effect', { body: { door: draft.value } })).catch(() => undefined) // what is wrong with it is said at its field
+  if (now === follows.value) effect.value = e
+})
 function step(byDays: number) {
   const first = new Date(`${sheet.value!.week[0]!.date}T00:00:00Z`)
   first.setUTCDate(first.getUTCDate() + byDays)
@@ -186,6 +200,7 @@ function step(byDays: number) {
           <form class="flex shrink-0 items-center gap-1" @submit.prevent="go"><input v-model="jump" class="field w-[142px]! px-2 py-0.5 font-mono text-[12.5px]" placeholder="2026-12-25 10:30" aria-label="Go to a date" /><button type="button" class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button type="button" class="btn px-2 py-0.5" :disabled="!week && !moment" @click="now">Now</button><button type="button" class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></form>
         </div>
         <p v-if="lost" role="alert" class="px-3.5 pt-2 text-[13px] font-semibold text-wine">{{ lost }}</p>
+        <p v-else-if="moment && sheet.odd" role="status" class="px-3.5 pt-2 text-[13px] text-wine">{{ sheet.odd }}.</p>
         <RealWeek :week="sheet.week" :today="sheet.today" :minute="sheet.minute" :chosen="moment" @pick="(at) => (moment = at)" />
       </section>
     </template>
@@ -197,6 +212,7 @@ function step(byDays: number) {
           <p v-for="c in changes" :key="c.what" class="py-0.5">{{ c.what }} <b>{{ c.was }}</b> → <b>{{ c.is }}</b></p>
           <p class="note mt-1">1 door; takes effect when sent to {{ controllerName }}.</p>
         </div>
+        <EffectCard v-if="effect" :effect="effect" none="" />
         <p v-else-if="!id" class="note">Adds a door to {{ controllerName }}; it works once sent.</p>
       </template>
       <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the door'" @save="save" @discard="id ? edit.discard() : router.back()" />

@@ -11,7 +11,7 @@ import SheetFrame from '../../parts/SheetFrame.vue'
 import { askFor, sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { many, modeClass, modeName, modes } from '../../words'
-import EffectCard from './EffectCard.vue'
+import EffectCard from '../../parts/EffectCard.vue'
 import RulePicker from './RulePicker.vue'
 
 const site = useSite()

@@ -9,7 +9,7 @@ import SheetFrame from '../../parts/SheetFrame.vue'
 import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { clock, days } from '../../words'
-import EffectCard from './EffectCard.vue'
+import EffectCard from '../../parts/EffectCard.vue'
 import HolidayEffect from './HolidayEffect.vue'
 import { useTypes } from './types'
 

@@ -9,7 +9,7 @@ defineProps<{ name: string; holiday: boolean; options: string[]; byType: string;
   <div v-else class="leading-tight">
     <p class="flex items-center gap-1.5 truncate text-[12.5px]" :class="at ? 'font-bold' : 'font-semibold'"><span class="size-2 shrink-0 rounded-full" :class="tint" />{{ name }}</p>
     <select v-model="answer" class="-ml-1 w-full truncate rounded-sm bg-transparent text-[11px] text-ash" :disabled="readonly" :aria-label="`On ${name}`">
-      <option value="">its type: {{ byType }}</option><option v-for="o in options" :key="o" :value="o">{{ o === 'own' ? 'own hours' : o }}</option>
+      <option value="">its type: {{ byType.replace('as ', '') }}</option><option v-for="o in options" :key="o" :value="o">{{ o === 'own' ? 'own hours' : o }}</option>
     </select>
   </div>
 </template>

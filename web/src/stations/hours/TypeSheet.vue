@@ -8,7 +8,7 @@ import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
 import { sure } from '../../parts/sure'
-import EffectCard from './EffectCard.vue'
+import EffectCard from '../../parts/EffectCard.vue'
 import { typeWords } from './types'
 
 const route = useRoute()

@@ -149,7 +149,7 @@ const spoken = (p: Piece) => `${clock(p.start)}–${clock(p.end)} ${p.mode ?? 'o
             <span v-if="p.first" class="flag absolute inset-y-0 left-0 w-2 bg-kelp" /><span v-if="p.levels?.length" class="absolute inset-x-0 bottom-0 h-[3px] bg-kelp" />
             <span v-if="p.end > 1440" class="absolute inset-y-0 right-0 bg-paper/80 px-1 font-mono text-[10.5px] leading-[27px]" :title="`runs on until ${clock(p.end)} the next day`">→{{ clock(p.end) }}</span>
           </div>
-          <div v-for="(p, k) in l.tail" :key="`t${k}`" class="absolute inset-y-0 left-0" :class="modeClass(p.mode ?? 'open')" :style="{ width: pct(p.end - 1440) }" :title="`until ${clock(p.end)}, since the day before, ${p.mode ?? 'open'}`" />
+          <div v-for="(p, k) in l.tail" :key="`t${k}`" class="absolute inset-y-0 left-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === (i + 6) % 7 && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ width: pct(p.end - 1440) }" :title="`until ${clock(p.end)}, since the day before, ${p.mode ?? 'open'}`" />
           <span v-for="h in 7" :key="h" class="absolute inset-y-0 w-px bg-ash/15" :style="{ left: pct(h * 180) }" />
         </div>
         <template v-if="edge"><span :class="tag" :style="{ left: pct(edge.minute), top: `${top(edge.line)}px` }">{{ clock(edge.minute) }}</span></template>

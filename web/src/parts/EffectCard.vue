@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { Schemas } from '../../api/client'
-import { many } from '../../words'
+import type { Schemas } from '../api/client'
+import { many } from '../words'
 
 /** What an edit does, before it is saved. */
 defineProps<{ effect?: Schemas['EditEffect']; none: string }>()
