@@ -140,7 +140,9 @@ func TestFirstEvening(t *testing.T) {
 		}
 	})
 	w.step("hours", func() {
-		w.Press("2 Hours")
+		w.Press("2 Hours") // at the door that was made last
+		w.See("What decides")
+		w.Press("All hours")
 		w.Press("New schedule")
 		w.Fill("Name", "Office hours")
 		w.Fill("Hours as text", "Mo-Fr 08:30-17:00; Sa 10:00-16")

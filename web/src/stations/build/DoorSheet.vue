@@ -170,6 +170,7 @@ function step(byDays: number) {
     </template>
     <template #actions>
       <RouterLink v-if="route.query.added" class="btn btn-amber" :to="`/build/doors/new?controller=${stored?.value.controllerId}`">Next door</RouterLink>
+      <RouterLink v-if="id && !building" class="btn" to="/hours">All hours</RouterLink>
       <RouterLink v-if="id && !building" class="btn" :to="`/hours/changes/new?door=${id}`">New dated change</RouterLink>
       <RouterLink v-if="id" class="btn" :to="`/prove/${id}`">To the bench</RouterLink>
       <button v-if="id && building" class="btn" @click="remove">Remove</button>
