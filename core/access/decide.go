@@ -21,17 +21,28 @@ func (s Span) holds(t hours.Instant) bool { return s.From <= t && t < s.Until }
 
 // Card is a card as a controller knows it.
 type Card struct {
-	Person int32 // index into Table.People
-	Status site.CardStatus
+	Person int32  // index into Table.People
+	Bad    Reason // why it opens nothing; NoReason where it is in use
 	Span   Span
+}
+
+// BadCard is the reason for which a card of a status opens nothing, NoReason where it does.
+func BadCard(s site.CardStatus) Reason {
+	switch s {
+	case site.Active:
+		return NoReason
+	case site.Lost:
+		return CardLost
+	case site.Stolen:
+		return CardStolen
+	}
+	return CardSuspended
 }
 
 // Person is a person as a controller knows one.
 type Person struct {
 	ID                             site.ID
 	Suspended, Extended, AlwaysPIN bool
-	HasPIN                         bool
-	PIN, Duress                    cards.PINHash
 	Span                           Span
 	Levels                         []LevelHeld // shared by all who hold the same
 }
@@ -42,13 +53,16 @@ type LevelHeld struct {
 	Span  Span
 }
 
-// Level lists for every door the schedules at which it opens it: those of door d are
-// Schedules[Start[d]:Start[d+1]].
+// Level is an access level; where it leads stands in Table.Ways.
 type Level struct {
-	ID        site.ID
-	OpensDay  bool
-	Start     []int32
-	Schedules []int32 // index into Table.Schedules
+	ID       site.ID
+	OpensDay bool
+}
+
+// Way lets those through a door who have a level, while a schedule is open.
+type Way struct {
+	Level    int32 // index into Table.Levels
+	Schedule int32 // index into Table.Schedules
 }
 
 // Schedule is a compiled schedule.
@@ -67,6 +81,8 @@ type Table struct {
 	PINs      map[cards.PINHash]PINOwner
 	People    []Person
 	Levels    []Level
+	Ways      []Way   // by door, then by level
+	WayStart  []int32 // those through Doors[i] are Ways[WayStart[i]:WayStart[i+1]]
 	Schedules []Schedule
 }
 
@@ -203,14 +219,9 @@ func (t *Table) card(q *Request, d *Decision) int32 {
 		return -1
 	}
 	d.Person = t.People[c.Person].ID
-	reason := NoReason
+	reason := c.Bad
 	switch {
-	case c.Status == site.Lost:
-		reason = CardLost
-	case c.Status == site.Stolen:
-		reason = CardStolen
-	case c.Status != site.Active:
-		reason = CardSuspended
+	case reason != NoReason:
 	case q.At < c.Span.From:
 		reason = CardNotYet
 	case q.At >= c.Span.Until:
@@ -271,15 +282,32 @@ func (t *Table) asked(q *Request, mode hours.Mode, who int32, d *Decision) (ok, 
 		return false, false
 	}
 	if q.HasCard { // the PIN must be this person's
-		p := &t.People[who]
-		called = p.HasPIN && q.PIN == p.Duress
-		if !p.HasPIN || q.PIN != p.PIN && !called {
+		owner, ok := t.PINs[q.PIN]
+		if !ok || owner.Person != who {
 			d.refuse(WrongPIN, CheckPIN, 0, 0)
 			return false, false
 		}
+		called = owner.Duress
 	}
 	d.Trace.add(CheckPIN, true, 0, 0)
 	return true, called
+}
+
+// ways returns the ways of a level through a door.
+func (t *Table) ways(door int, level int32) []Way {
+	list := t.Ways[t.WayStart[door]:t.WayStart[door+1]]
+	lo, hi := 0, len(list)
+	for lo < hi {
+		if mid := (lo + hi) / 2; list[mid].Level < level {
+			lo = mid + 1
+		} else {
+			hi = mid
+		}
+	}
+	for hi < len(list) && list[hi].Level == level {
+		hi++
+	}
+	return list[lo:hi]
 }
 
 // mayOpen reports whether somebody may give the first card at a door now.
@@ -296,8 +324,8 @@ func (t *Table) mayOpen(who int32, q *Request) bool {
 		if !l.OpensDay || !held.Span.holds(q.At) {
 			continue
 		}
-		for _, s := range l.Schedules[l.Start[q.Door]:l.Start[q.Door+1]] {
-			if t.Schedules[s].Open(t.Calendars[q.Door], w.Day, w.Minute) {
+		for _, way := range t.ways(q.Door, held.Level) {
+			if t.Schedules[way.Schedule].Open(t.Calendars[q.Door], w.Day, w.Minute) {
 				return true
 			}
 		}
@@ -312,13 +340,13 @@ func (t *Table) level(who int32, q *Request, d *Decision) bool {
 	var datedLevel, limitedLevel site.ID
 	calendar := t.Calendars[q.Door]
 	for _, held := range t.People[who].Levels {
-		l := &t.Levels[held.Level]
-		for _, s := range l.Schedules[l.Start[q.Door]:l.Start[q.Door+1]] {
+		for _, way := range t.ways(q.Door, held.Level) {
+			l := &t.Levels[held.Level]
 			if !held.Span.holds(q.At) {
 				dated, datedLevel = true, l.ID
 				continue
 			}
-			schedule := &t.Schedules[s]
+			schedule := &t.Schedules[way.Schedule]
 			if schedule.Open(calendar, w.Day, w.Minute) {
 				if len(q.Levels) > 0 && !slices.Contains(q.Levels, int64(l.ID)) {
 					limited, limitedLevel = true, l.ID

@@ -43,46 +43,44 @@ func (im *Image) Compile() *Compiled {
 	level := map[site.ID]int32{}
 	for i, l := range im.Levels {
 		level[l.ID] = int32(i)
-		t.Levels = append(t.Levels, compileLevel(l, door, schedule, len(im.Doors)))
+		t.Levels = append(t.Levels, access.Level{ID: l.ID, OpensDay: l.OpensDay})
 	}
+	t.Ways, t.WayStart = ways(im.Levels, door, schedule)
 	shared := newSets(level, &t.Zone)
 	t.People = make([]access.Person, len(im.People))
 	for i := range im.People {
 		p := &im.People[i]
-		who := access.Person{
+		t.People[i] = access.Person{
 			ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
 			Span: span(p.Dates, &t.Zone), Levels: shared.of(p.Levels),
 		}
 		if p.PIN != nil && p.Duress != nil {
-			who.HasPIN, who.PIN, who.Duress = true, *p.PIN, *p.Duress
 			t.PINs[*p.PIN] = access.PINOwner{Person: int32(i)}
 			t.PINs[*p.Duress] = access.PINOwner{Person: int32(i), Duress: true}
 		}
-		t.People[i] = who
 		for _, h := range p.Cards {
 			key := access.CardKey{Format: cards.ByName(h.Format), Facility: h.Facility, Number: h.Number}
-			t.Cards[key] = access.Card{Person: int32(i), Status: h.Status, Span: span(h.Dates, &t.Zone)}
+			t.Cards[key] = access.Card{Person: int32(i), Bad: access.BadCard(h.Status), Span: span(h.Dates, &t.Zone)}
 		}
 	}
 	return c
 }
 
-// compileLevel lays the entries out by door; counting first makes it one pass over the doors.
-func compileLevel(l site.Level, door map[site.ID]int, schedule map[site.ID]int32, doors int) access.Level {
-	out := access.Level{ID: l.ID, OpensDay: l.OpensDay, Start: make([]int32, doors+1), Schedules: make([]int32, len(l.Entries))}
-	for _, e := range l.Entries {
-		out.Start[door[e.DoorID]+1]++
+// ways lists the ways through all doors, by door and level, in the order of the entries; start is where each door's begin.
+func ways(levels []site.Level, door map[site.ID]int, schedule map[site.ID]int32) (list []access.Way, start []int32) {
+	by := make([][]access.Way, len(door))
+	for i, l := range levels {
+		for _, e := range l.Entries {
+			d := door[e.DoorID]
+			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID]})
+		}
 	}
-	for d := range doors {
-		out.Start[d+1] += out.Start[d]
+	start = make([]int32, 1, len(by)+1)
+	for _, w := range by {
+		list = append(list, w...)
+		start = append(start, int32(len(list)))
 	}
-	fill := make(map[int]int32, len(l.Entries))
-	for _, e := range l.Entries {
-		d := door[e.DoorID]
-		out.Schedules[out.Start[d]+fill[d]] = schedule[e.ScheduleID]
-		fill[d]++
-	}
-	return out
+	return list, start
 }
 
 // span turns dates into instants: from the first minute of From, through the last of Until.

@@ -2,6 +2,7 @@ package panel
 
 import (
 	"math/rand/v2"
+	"slices"
 	"testing"
 	"time"
 
@@ -55,10 +56,10 @@ func BenchmarkLargeSite(b *testing.B) {
 			b.Fatal(err)
 		}
 		// Half aim at a door of the person's, half at any.
-		level := c.Levels[c.People[p].Levels[0].Level]
+		level := c.People[p].Levels[0].Level
 		door := r.IntN(2000)
 		for k := 0; i%2 == 0 && k < 2000; k++ {
-			if level.Start[k+1] > level.Start[k] {
+			if slices.ContainsFunc(c.Ways[c.WayStart[k]:c.WayStart[k+1]], func(w access.Way) bool { return w.Level == level }) {
 				door = k
 				break
 			}
