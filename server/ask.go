@@ -65,14 +65,8 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 	if o.Alarms, err = s.Store.Alarms(ctx); err != nil {
 		return o, err
 	}
-	pending, err := s.pending(ctx)
-	if err != nil {
+	if o.Lacking, err = s.lacking(ctx); err != nil {
 		return o, err
-	}
-	for _, p := range pending {
-		if len(p.Changes) > 0 {
-			o.Lacking++
-		}
 	}
 	for _, f := range s.findings() {
 		if f.Severity != review.Untidy {
@@ -179,11 +173,9 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		}
 	}
 	s.mu.RUnlock()
-	pending, err := s.pending(ctx)
+	pending, err := s.pending(ctx, d.ControllerID)
 	for _, p := range pending {
-		if p.ID == d.ControllerID {
-			out.Unsent = p.Changes
-		}
+		out.Unsent = p.Changes
 	}
 	return out, err
 }

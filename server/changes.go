@@ -135,7 +135,7 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 	if len(doors) == 0 {
 		return out, nil
 	}
-	drafted := b.With(is)
+	drafted := b.With(is, monday-2, monday+9)
 	for _, d := range doors[:min(len(doors), 12)] {
 		out.Doors = append(out.Doors, ChangedAt{d, b.Name(d), drafted.RealWeek(d, monday)})
 	}

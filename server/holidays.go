@@ -153,7 +153,7 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 		id = compare.Fresh
 	}
 	without := compare.Edit{Remove: id}.Apply(with)
-	before, after := site.NewTimetableFor(without, b.ControllerClock, day-1, day+2), site.NewTimetableFor(with, b.ControllerClock, day-1, day+2)
+	before, after := site.NewTimetableFor(without, b.ControllerClock, day-2, day+3), site.NewTimetableFor(with, b.ControllerClock, day-2, day+3)
 	x := compare.Day(with, before, after, day)
 	out.Lose, out.Gain, out.Count = len(x.Losers), len(x.Gainers), len(x.Doors)
 	out.Losers = names(b, x.Losers)

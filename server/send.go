@@ -5,8 +5,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"log/slog"
+	"maps"
+	"reflect"
+	"runtime"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -16,6 +20,7 @@ import (
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/sitefile"
+	"amberkeystone/store"
 )
 
 // Pending is what one controller lacks.
@@ -34,100 +39,152 @@ type Pending struct {
 
 // built is an image with its bytes and hash; it is made once for each version of the configuration.
 type built struct {
+	book  *prove.Book
 	image *image.Image
 	bytes []byte
 	hash  string
 }
 
-// build makes the image of a controller, or finds it; ok is false where there is no such controller.
+// build makes the image of a controller, or finds it; ok is false where there is no such controller. Where the last
+// version gave the same image, its bytes and hash stay.
 func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 	s.mu.RLock()
-	out, ok = s.built[id]
-	ok = ok && s.book == b
+	last := s.built[id]
 	s.mu.RUnlock()
-	if ok {
-		return out, true
+	if last.book == b {
+		return last, true
 	}
-	for _, c := range b.Config.Controllers {
-		if c.ID != id {
-			continue
-		}
-		im := image.Build(b.Config, id, s.zone(c.Zone), image.Secrets{PINKey: s.pinKey})
-		out = built{image: im, bytes: im.Bytes()}
+	i := slices.IndexFunc(b.Config.Controllers, func(c site.Controller) bool { return c.ID == id })
+	if i < 0 {
+		return out, false
+	}
+	out = built{book: b, image: image.Build(b.Config, id, s.zone(b.Config.Controllers[i].Zone), image.Secrets{PINKey: s.pinKey})}
+	if last.image != nil && reflect.DeepEqual(last.image, out.image) {
+		out.bytes, out.hash = last.bytes, last.hash
+	} else {
+		out.bytes = out.image.Bytes()
 		out.hash = image.Hash(out.bytes)
-		s.mu.Lock()
-		if s.book == b {
-			s.built[id] = out
-		}
-		s.mu.Unlock()
-		return out, true
 	}
-	return out, false
+	s.mu.Lock()
+	if s.book == b {
+		s.built[id] = out
+	}
+	s.mu.Unlock()
+	return out, true
 }
 
-// pending works out what every controller lacks.
-func (s *Server) pending(ctx context.Context) ([]Pending, error) {
-	b := s.current()
-	links, err := s.Store.Links(ctx)
+// buildAll makes the images of all controllers, on all processors.
+func (s *Server) buildAll(b *prove.Book) {
+	var next atomic.Int64
+	var wait sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wait.Go(func() {
+			for i := next.Add(1) - 1; i < int64(len(b.Config.Controllers)); i = next.Add(1) - 1 {
+				s.build(b, b.Config.Controllers[i].ID)
+			}
+		})
+	}
+	wait.Wait()
+}
+
+// lack is what one controller lacks, as far as hashes tell; alike is false where something does.
+func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p Pending, want built, alike bool) {
+	p = Pending{ID: c.ID, Name: c.Name, Online: u.Online, Sending: u.Sending, Wanted: l.Wanted, Hash: l.Hash, Changes: []image.Change{}}
+	if l.SentAt != nil {
+		p.SentAt = hours.Instant(*l.SentAt)
+	}
+	want, _ = s.build(b, c.ID)
+	p.Refused = image.OverCapacity(want.image, c)
+	p.Drifted = p.Online && p.Hash != "" && u.Hash != p.Hash && p.Sending == nil
+	return p, want, !p.Drifted && p.Hash == want.hash
+}
+
+// differences says in words what a controller lacks.
+func (s *Server) differences(ctx context.Context, b *prove.Book, p Pending, want built) ([]image.Change, error) {
+	if p.Drifted || p.Hash == "" {
+		return image.Diff(nil, want.image, b.Names()), nil
+	}
+	sent, err := s.Store.Sent(ctx, p.ID)
 	if err != nil {
 		return nil, err
 	}
-	units := map[site.ID]Unit{}
+	old, err := image.Parse(sent.Image)
+	if err != nil {
+		slog.Warn("what was sent cannot be read; everything is sent anew", "controller", p.Name, "err", err)
+		old = nil
+	}
+	names := image.Names{}
+	if err := json.Unmarshal([]byte(sent.Names), &names); err != nil {
+		return nil, err
+	}
+	maps.Copy(names, b.Names())
+	return orNone(image.Diff(old, want.image, names)), nil
+}
+
+// linked calls do for every controller, with its link and what is heard of it.
+func (s *Server) linked(ctx context.Context, b *prove.Book, do func(site.Controller, store.Link, Unit) error) error {
+	list, err := s.Store.Links(ctx)
+	if err != nil {
+		return err
+	}
+	links, units := map[site.ID]store.Link{}, map[site.ID]Unit{}
+	for _, l := range list {
+		links[l.ControllerID] = l
+	}
 	for _, u := range s.unitsNow() {
 		units[u.ID] = u
 	}
-	out := []Pending{}
 	for _, c := range b.Config.Controllers {
-		p := Pending{ID: c.ID, Name: c.Name, Online: units[c.ID].Online, Sending: units[c.ID].Sending}
-		want, _ := s.build(b, c.ID)
-		p.Refused = image.OverCapacity(want.image, c)
-		var old *image.Image
-		names := image.Names{}
-		for _, l := range links {
-			if l.ControllerID != c.ID {
-				continue
-			}
-			if len(l.Image) > 0 && l.Hash != want.hash {
-				if old, err = image.Parse(l.Image); err != nil {
-					slog.Warn("what was sent cannot be read; everything is sent anew", "controller", c.Name, "err", err)
-					old = nil
-				}
-			}
-			if l.Hash != want.hash {
-				if err := json.Unmarshal([]byte(l.Names), &names); err != nil {
-					return nil, err
-				}
-			}
-			p.Wanted, p.Hash = l.Wanted, l.Hash
-			if l.SentAt != nil {
-				p.SentAt = hours.Instant(*l.SentAt)
-			}
+		if err := do(c, links[c.ID], units[c.ID]); err != nil {
+			return err
 		}
-		for id, name := range b.Names() {
-			names[id] = name
+	}
+	return nil
+}
+
+// lacking counts the controllers that lack something.
+func (s *Server) lacking(ctx context.Context) (n int, err error) {
+	b := s.current()
+	s.buildAll(b)
+	err = s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
+		if _, _, alike := s.lack(b, c, l, u); !alike {
+			n++
 		}
-		if p.Online && p.Hash != "" && units[c.ID].Hash != p.Hash && p.Sending == nil {
-			p.Drifted, old = true, nil
+		return nil
+	})
+	return n, err
+}
+
+// pending works out what controllers lack: one, or every one where it is 0.
+func (s *Server) pending(ctx context.Context, only site.ID) ([]Pending, error) {
+	b := s.current()
+	if only == 0 {
+		s.buildAll(b)
+	}
+	out := []Pending{}
+	err := s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
+		if only != 0 && c.ID != only {
+			return nil
 		}
-		if p.Drifted || p.Hash != want.hash {
-			p.Changes = image.Diff(old, want.image, names)
-		}
-		if p.Changes == nil {
-			p.Changes = []image.Change{}
+		p, want, alike := s.lack(b, c, l, u)
+		var err error
+		if !alike {
+			p.Changes, err = s.differences(ctx, b, p, want)
 		}
 		out = append(out, p)
-	}
-	return out, nil
+		return err
+	})
+	return out, err
 }
 
 func (s *Server) sendRoutes(api huma.API) {
-	huma.Get(api, "/api/pending", func(ctx context.Context, _ *struct{}) (*output[[]Pending], error) { return give(s.pending(ctx)) })
+	huma.Get(api, "/api/pending", func(ctx context.Context, _ *struct{}) (*output[[]Pending], error) { return give(s.pending(ctx, 0)) })
 	huma.Post(api, "/api/send", func(ctx context.Context, in *struct {
 		Body struct {
 			Controllers []site.ID `json:"controllers" doc:"None: all that lack something"`
 		}
 	}) (*output[[]Pending], error) {
-		list, err := s.pending(ctx)
+		list, err := s.pending(ctx, 0)
 		if err != nil {
 			return nil, err
 		}
@@ -164,14 +221,14 @@ func (s *Server) sendRoutes(api huma.API) {
 			}
 		}
 		all.Wait()
-		return give(s.pending(ctx))
+		return give(s.pending(ctx, 0))
 	})
 	huma.Post(api, "/api/send/{id}/cancel", func(ctx context.Context, in *idInput) (*output[[]Pending], error) {
 		if err := s.Store.SetWanted(ctx, in.ID, false); err != nil {
 			return nil, err
 		}
 		s.hub.send(note{Type: "units"})
-		return give(s.pending(ctx))
+		return give(s.pending(ctx, 0))
 	})
 }
 

@@ -59,7 +59,7 @@ type Server struct {
 	book    *prove.Book
 	version int64
 	zones   map[string]hours.Zone
-	built   map[site.ID]built // of this version
+	built   map[site.ID]built // of this version, or of one before
 	units   map[site.ID]*unit
 	racks   map[string]rack.View // what the rack shows, by serial
 
@@ -81,7 +81,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hub: newHub(), pinKey: key,
-		zones: map[string]hours.Zone{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
+		zones: map[string]hours.Zone{}, built: map[site.ID]built{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
 	if err := s.reload(ctx); err != nil {
@@ -130,7 +130,6 @@ func (s *Server) reload(ctx context.Context) error {
 	s.mu.Lock()
 	s.book = book
 	s.version++
-	s.built = map[site.ID]built{}
 	s.mu.Unlock()
 	s.hub.send(note{Type: "config"})
 	return nil

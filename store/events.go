@@ -132,23 +132,34 @@ func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event,
 	return e, err
 }
 
-// Link is how a controller is reached, and what was last sent to it.
+// Link is how a controller is reached, and when something was last sent to it.
 type Link struct {
 	ControllerID site.ID `db:"controller_id"`
 	Address      string  `db:"address"`
 	Key          []byte  `db:"key"`
-	Image        []byte  `db:"image"`
-	Hash         string  `db:"hash"`
-	Names        string  `db:"names"`
+	Hash         string  `db:"hash"` // of what was sent
 	SentAt       *int64  `db:"sent_at"`
 	Wanted       bool    `db:"wanted"` // somebody asked to send while it was off the network
+}
+
+// Sent is what was last sent to a controller, with the names that things had then.
+type Sent struct {
+	Image []byte `db:"image"`
+	Names string `db:"names"`
 }
 
 // Links reads every controller's link.
 func (s *Store) Links(ctx context.Context) ([]Link, error) {
 	var out []Link
-	err := s.db.SelectContext(ctx, &out, `SELECT * FROM links`)
+	err := s.db.SelectContext(ctx, &out, `SELECT controller_id, address, key, hash, sent_at, wanted FROM links`)
 	return out, err
+}
+
+// Sent reads what was last sent to a controller; nothing where nothing was.
+func (s *Store) Sent(ctx context.Context, id site.ID) (Sent, error) {
+	var out Sent
+	err := s.db.GetContext(ctx, &out, `SELECT image, names FROM links WHERE controller_id = ?`, id)
+	return out, missing(err)
 }
 
 // TakeIntoService adds a controller and its link in one step.

@@ -24,7 +24,7 @@ type Effect struct {
 // Timetable prepares the hours of a configuration for Hours from the same moment on.
 func Timetable(c *site.Config, zone func(controller site.ID) *hours.Zone, from hours.Instant) *site.Timetable {
 	day := func(i hours.Instant) hours.Day { return hours.Day(i / 86400000) }
-	return site.NewTimetableFor(c, zone, day(from)-1, day(from+Horizon)+2)
+	return site.NewTimetableFor(c, zone, day(from)-3, day(from+Horizon)+4) // nights begin on the day before, and days differ by zone
 }
 
 // Hours compares what two configurations do from a moment on: what doors ask, and when people may come in.

@@ -108,19 +108,22 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 // times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the
 // floors only the site counts, so one stands for all of a site.
 func (im *Image) times(c *site.Config) {
-	floorOf, siteOf := map[site.ID]site.ID{}, map[site.ID]site.ID{}
+	places := site.NewPlaces(c)
+	changes := make([][]site.ID, len(c.Changes)) // asked of the floors that the doors are on, before these are left out
+	for i := range c.Changes {
+		changes[i] = c.Changes[i].DoorsAmong(places, im.Doors)
+	}
+	floorOf := map[site.ID]site.ID{}
 	for _, f := range c.Floors {
-		siteOf[f.ID] = f.SiteID
 		if floorOf[f.SiteID] == 0 {
 			floorOf[f.SiteID] = f.ID
 		}
 	}
-	mine, sites := map[site.ID]bool{}, map[site.ID]bool{}
+	sites := map[site.ID]bool{}
 	for i := range im.Doors {
 		d := &im.Doors[i]
-		s := siteOf[d.FloorID]
+		s := places.Site(d.FloorID)
 		d.FloorID = floorOf[s]
-		mine[d.ID] = true
 		if !sites[s] && s != 0 {
 			sites[s] = true
 			im.Floors = append(im.Floors, site.Floor{ID: d.FloorID, SiteID: s})
@@ -142,18 +145,13 @@ func (im *Image) times(c *site.Config) {
 		h.Name = ""
 		im.Holidays = append(im.Holidays, h)
 	}
-	for _, x := range c.Changes {
-		kept := x
-		kept.Name, kept.FloorIDs, kept.SiteIDs, kept.SetIDs, kept.DoorIDs = "", nil, nil, nil, nil
-		for _, d := range x.Doors(c) {
-			if mine[d] {
-				kept.DoorIDs = append(kept.DoorIDs, d)
-			}
+	for i, kept := range c.Changes {
+		if len(changes[i]) == 0 {
+			continue
 		}
-		if len(kept.DoorIDs) > 0 {
-			slices.Sort(kept.DoorIDs)
-			im.Changes = append(im.Changes, kept)
-		}
+		kept.Name, kept.FloorIDs, kept.SiteIDs, kept.SetIDs, kept.DoorIDs = "", nil, nil, nil, changes[i]
+		slices.Sort(kept.DoorIDs)
+		im.Changes = append(im.Changes, kept)
 	}
 }
 

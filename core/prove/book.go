@@ -4,6 +4,7 @@ package prove
 
 import (
 	"fmt"
+	"reflect"
 	"strings"
 	"time"
 
@@ -29,12 +30,31 @@ type Book struct {
 
 // NewBook indexes a configuration. Zones are those of the controllers, by their ID.
 func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
+	shared, mine := map[string]*hours.Zone{}, make(map[site.ID]*hours.Zone, len(zones))
+	for id, z := range zones {
+		if p := shared[z.Name]; p != nil && reflect.DeepEqual(*p, z) {
+			mine[id] = p // one zone is told from another by its address
+			continue
+		}
+		mine[id] = &z
+		shared[z.Name] = &z
+	}
+	b := index(c, mine)
+	b.times = site.NewTimetable(c, b.ControllerClock)
+	return b
+}
+
+// With returns the book of another configuration with the same controllers, which knows the hours of the days [from, to).
+func (b *Book) With(c *site.Config, from, to hours.Day) *Book {
+	out := index(c, b.zones)
+	out.times = site.NewTimetableFor(c, out.ControllerClock, from, to)
+	return out
+}
+
+func index(c *site.Config, zones map[site.ID]*hours.Zone) *Book {
 	b := &Book{
 		Config: c, names: image.Names{}, doors: map[site.ID]*site.Door{}, schedules: map[site.ID]*site.Schedule{},
-		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: make(map[site.ID]*hours.Zone, len(zones)),
-	}
-	for id, z := range zones {
-		b.zones[id] = &z
+		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: zones,
 	}
 	for i := range c.Doors {
 		b.doors[c.Doors[i].ID], b.names[c.Doors[i].ID] = &c.Doors[i], c.Doors[i].Name
@@ -72,7 +92,6 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 	for _, x := range c.Sets {
 		b.names[x.ID] = x.Name
 	}
-	b.times = site.NewTimetable(c, b.ControllerClock)
 	return b
 }
 

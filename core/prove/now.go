@@ -109,15 +109,6 @@ func (b *Book) ModeAt(door site.ID, at hours.Instant) hours.Mode {
 	return line.Asked(line.At(at).Ask)
 }
 
-// With returns the book of another configuration with the same controllers.
-func (b *Book) With(c *site.Config) *Book {
-	zones := make(map[site.ID]hours.Zone, len(b.zones))
-	for id, z := range b.zones {
-		zones[id] = *z
-	}
-	return NewBook(c, zones)
-}
-
 // limited names the levels that count where not all do.
 func (b *Book) limited(m hours.Moment) string {
 	switch len(m.Levels) {

@@ -13,12 +13,13 @@ func (d *desk) changes() {
 	windows := make([]map[site.ID][]hours.Window, len(d.c.Changes)) // to come, by controller
 	doors := make([][]site.ID, len(d.c.Changes))
 	controller := map[site.ID]site.ID{}
+	places := site.NewPlaces(d.c)
 	for i := range d.c.Doors {
 		controller[d.c.Doors[i].ID] = d.c.Doors[i].ControllerID
 	}
 	for i := range d.c.Changes {
 		x := &d.c.Changes[i]
-		doors[i] = x.Doors(d.c)
+		doors[i] = x.DoorsAmong(places, d.c.Doors)
 		windows[i] = map[site.ID][]hours.Window{}
 		var any, coming bool
 		for _, door := range doors[i] {

@@ -297,27 +297,49 @@ func (c *DatedChange) End(zones []*hours.Zone, now hours.Instant) bool {
 	return c.Ended != ""
 }
 
-// Doors returns the doors that a dated change is for, in the order of the configuration.
-func (c *DatedChange) Doors(cfg *Config) []ID {
-	floorSite := map[ID]ID{}
+// Places says where floors are and what door sets hold, ready for asking.
+type Places struct {
+	site map[ID]ID          // of each floor
+	sets map[ID]map[ID]bool // doors
+}
+
+// NewPlaces prepares the places of a configuration.
+func NewPlaces(cfg *Config) *Places {
+	p := &Places{make(map[ID]ID, len(cfg.Floors)), make(map[ID]map[ID]bool, len(cfg.Sets))}
 	for _, f := range cfg.Floors {
-		floorSite[f.ID] = f.SiteID
+		p.site[f.ID] = f.SiteID
 	}
-	in := map[ID]bool{}
 	for _, s := range cfg.Sets {
-		if slices.Contains(c.SetIDs, s.ID) {
-			for _, d := range s.DoorIDs {
-				in[d] = true
-			}
-		}
+		p.sets[s.ID] = member(s.DoorIDs)
 	}
-	for _, d := range c.DoorIDs {
-		in[d] = true
+	return p
+}
+
+// Site returns the site of a floor.
+func (p *Places) Site(floor ID) ID { return p.site[floor] }
+
+func member(ids []ID) map[ID]bool {
+	if len(ids) == 0 {
+		return nil
 	}
+	in := make(map[ID]bool, len(ids))
+	for _, id := range ids {
+		in[id] = true
+	}
+	return in
+}
+
+// Doors returns the doors that a dated change is for, in the order of the configuration.
+func (c *DatedChange) Doors(cfg *Config) []ID { return c.DoorsAmong(NewPlaces(cfg), cfg.Doors) }
+
+// DoorsAmong returns those of some doors that a dated change is for, in their order.
+func (c *DatedChange) DoorsAmong(p *Places, doors []Door) []ID {
+	in := member(c.DoorIDs)
 	var out []ID
-	for i := range cfg.Doors {
-		d := &cfg.Doors[i]
-		if in[d.ID] || slices.Contains(c.FloorIDs, d.FloorID) || slices.Contains(c.SiteIDs, floorSite[d.FloorID]) {
+	for i := range doors {
+		d := &doors[i]
+		if in[d.ID] || slices.Contains(c.FloorIDs, d.FloorID) || slices.Contains(c.SiteIDs, p.site[d.FloorID]) ||
+			slices.ContainsFunc(c.SetIDs, func(s ID) bool { return p.sets[s][d.ID] }) {
 			out = append(out, d.ID)
 		}
 	}

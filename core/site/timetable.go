@@ -22,7 +22,7 @@ func NewTimetable(c *Config, zone func(controller ID) *hours.Zone) *Timetable {
 	return NewTimetableFor(c, zone, hours.FirstDay, hours.LastDay)
 }
 
-// NewTimetableFor prepares the hours of the days [from, to); it knows no dated change of other days.
+// NewTimetableFor prepares the hours of the days [from, to); it knows no holiday and no dated change of other days.
 func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to hours.Day) *Timetable {
 	t := &Timetable{
 		Schedules: map[ID]*hours.Schedule{}, Plans: map[ID]*hours.Plan{}, doors: make(map[ID]*hours.Timeline, len(c.Doors)),
@@ -36,16 +36,15 @@ func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to h
 		p := CompilePlan(&c.Plans[i], c.Types)
 		t.Plans[c.Plans[i].ID] = &p
 	}
-	floors := map[ID]ID{}
+	places := NewPlaces(c)
 	for _, f := range c.Floors {
-		floors[f.ID] = f.SiteID
 		if _, ok := t.calendars[f.SiteID]; !ok {
-			t.calendars[f.SiteID], t.holidays[f.SiteID] = calendar(c, f.SiteID)
+			t.calendars[f.SiteID], t.holidays[f.SiteID] = calendar(c, f.SiteID, from, to)
 		}
 	}
 	changes := map[ID][]int{}
 	for i := range c.Changes {
-		for _, d := range c.Changes[i].Doors(c) {
+		for _, d := range c.Changes[i].DoorsAmong(places, c.Doors) {
 			changes[d] = append(changes[d], i)
 		}
 	}
@@ -57,9 +56,9 @@ func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to h
 	always := hours.CompilePlan(hours.Pattern{})
 	for i := range c.Doors {
 		d := &c.Doors[i]
-		t.sites[d.ID] = floors[d.FloorID]
+		t.sites[d.ID] = places.Site(d.FloorID)
 		z := zone(d.ControllerID)
-		line := &hours.Timeline{Plan: t.Plans[d.PlanID], Local: hours.Local{Zone: z, Calendar: t.calendars[floors[d.FloorID]]}}
+		line := &hours.Timeline{Plan: t.Plans[d.PlanID], Local: hours.Local{Zone: z, Calendar: t.calendars[t.sites[d.ID]]}}
 		if line.Plan == nil {
 			line.Plan = &always
 		}
@@ -110,7 +109,7 @@ func (t *Timetable) Holidays(site ID, d hours.Day) []*Holiday {
 }
 
 // calendar lays out the holidays of one site, and lists them in the calendar's order.
-func calendar(c *Config, site ID) (*hours.Calendar, []*Holiday) {
+func calendar(c *Config, site ID, from, to hours.Day) (*hours.Calendar, []*Holiday) {
 	index := map[ID]int{}
 	ranks := make([]int, len(c.Types))
 	for i, t := range c.Types {
@@ -125,7 +124,7 @@ func calendar(c *Config, site ID) (*hours.Calendar, []*Holiday) {
 			all = append(all, h)
 		}
 	}
-	return hours.NewCalendar(list, ranks, hours.FirstDay, hours.LastDay), all
+	return hours.NewCalendar(list, ranks, from, to), all
 }
 
 // CompileSchedule prepares a schedule. What it does not say of a holiday type follows the type; Always and
