@@ -127,6 +127,9 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 	w.step("findings, mended by a click", func() {
 		w.Press("2 Hours")
 		w.Press("Findings")
+		w.See("Regatta Day changes nothing at Boathouse")
+		w.Press("Remove it")
+		w.Gone("Regatta Day changes nothing")
 		w.See("Nothing uses Summer lectures.")
 		w.Press("Remove it")
 		w.Gone("Nothing uses Summer lectures.")

@@ -61,8 +61,11 @@ func (s *Server) click(ctx context.Context, f review.Finding) error {
 		_, err = store.Put(ctx, s.Store, s.who(ctx), &mended, is.Rev)
 		return err
 	case nil:
-		if f.Kind == "schedule" {
+		switch f.Kind {
+		case "schedule":
 			return removeAny[site.Schedule](ctx, s, f.ID)
+		case "holiday":
+			return removeAny[site.Holiday](ctx, s, f.ID)
 		}
 		return removeAny[site.DatedChange](ctx, s, f.ID)
 	}

@@ -128,8 +128,9 @@ type ScheduleOn struct {
 	Sign  int     `json:"sign"`
 }
 
-// holidayEffect compares the configuration with a holiday to the same without it, on the next date of the holiday.
-func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
+// holidayEffect compares the configuration with a holiday to the same without it, on a date of the holiday or, where
+// that is none of its dates, on its next.
+func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, error) {
 	b := s.current()
 	out := HolidayEffect{Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}, Next: []string{}}
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
@@ -137,6 +138,9 @@ func (s *Server) holidayEffect(h site.Holiday) (HolidayEffect, error) {
 	}
 	today := s.today(b, nil)
 	dates := h.Between(today, today+396)
+	if day, err := hours.ParseDay(date); err == nil && len(h.Between(day, day+1)) > 0 && day >= hours.FirstDay && day < hours.LastDay {
+		dates = []hours.Day{day}
+	}
 	if len(dates) == 0 {
 		return out, nil
 	}
@@ -335,8 +339,11 @@ func (s *Server) holidayRoutes(api huma.API) {
 	}) (*output[HolidayYear], error) {
 		return give(s.holidayYear(in.Year), nil)
 	})
-	huma.Post(api, "/api/holiday-effect", func(_ context.Context, in *struct{ Body site.Holiday }) (*output[HolidayEffect], error) {
-		return give(s.holidayEffect(in.Body))
+	huma.Post(api, "/api/holiday-effect", func(_ context.Context, in *struct {
+		Date string `query:"date" doc:"A date of the holiday, 2006-01-02; empty: its next"`
+		Body site.Holiday
+	}) (*output[HolidayEffect], error) {
+		return give(s.holidayEffect(in.Body, in.Date))
 	})
 	huma.Get(api, "/api/regions", func(_ context.Context, in *struct {
 		Q string `query:"q"`

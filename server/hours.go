@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -281,6 +282,63 @@ func planText(v *site.Plan, b *prove.Book) string {
 	return text + "; " + openinghours.FormatPlanHolidays(ph, levels(b))
 }
 
+// HoursList is every plan and schedule, with how many follow or use it.
+type HoursList struct {
+	Plans     []PlanLine     `json:"plans"`
+	Schedules []ScheduleLine `json:"schedules"`
+}
+
+// PlanLine is a plan in a list.
+type PlanLine struct {
+	ID site.ID `json:"id"`
+	hours.Pattern
+	Name  string `json:"name"`
+	Doors int    `json:"doors" doc:"How many doors follow it"`
+}
+
+// ScheduleLine is a schedule in a list.
+type ScheduleLine struct {
+	ID     site.ID    `json:"id"`
+	Name   string     `json:"name"`
+	Week   hours.Week `json:"week"`
+	Fixed  bool       `json:"fixed"`
+	Levels int        `json:"levels" doc:"How many access levels use it"`
+}
+
+func (s *Server) hoursList() HoursList {
+	c := s.current().Config
+	doors, levels := map[site.ID]int{}, map[site.ID]map[site.ID]bool{}
+	for i := range c.Doors {
+		doors[c.Doors[i].PlanID]++
+	}
+	for _, l := range c.Levels {
+		for _, e := range l.Entries {
+			if levels[e.ScheduleID] == nil {
+				levels[e.ScheduleID] = map[site.ID]bool{}
+			}
+			levels[e.ScheduleID][l.ID] = true
+		}
+	}
+	out := HoursList{Plans: []PlanLine{}, Schedules: []ScheduleLine{}}
+	for _, p := range c.Plans {
+		line := PlanLine{ID: p.ID, Pattern: p.Pattern, Name: p.Name, Doors: doors[p.ID]}
+		for d := range line.Week {
+			line.Week[d] = orNone(line.Week[d])
+		}
+		out.Plans = append(out.Plans, line)
+	}
+	for _, x := range c.Schedules {
+		line := ScheduleLine{ID: x.ID, Name: x.Name, Week: x.Week, Fixed: x.Fixed, Levels: len(levels[x.ID])}
+		for d := range line.Week {
+			line.Week[d] = orNone(line.Week[d])
+		}
+		out.Schedules = append(out.Schedules, line)
+	}
+	slices.SortStableFunc(out.Plans, func(a, b PlanLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	slices.SortStableFunc(out.Schedules, func(a, b ScheduleLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	return out
+}
+
 // EditEffect is what an edit that is not saved yet would do.
 type EditEffect struct {
 	Lines  []compare.Consequence `json:"lines"`
@@ -357,6 +415,7 @@ func (s *Server) hoursRoutes(api huma.API) {
 	op := func(id, path, words string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: words, Tags: []string{"hours"}}
 	}
+	huma.Get(api, "/api/hours/list", func(context.Context, *struct{}) (*output[HoursList], error) { return give(s.hoursList(), nil) })
 	huma.Register(api, op("editSchedule", "/api/hours/schedule", "A schedule under edit after one stroke"), func(_ context.Context, in *struct{ Body ScheduleEdit }) (*output[ScheduleShown], error) {
 		return give(s.editSchedule(in.Body))
 	})

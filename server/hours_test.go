@@ -169,6 +169,28 @@ func TestYearAndHolidayEffect(t *testing.T) {
 	assert.Positive(t, e.Lose)
 	assert.Equal(t, 7, e.Gain, "the four duty managers and three of the night watch, whose cards work on: doors that would be barred at night stay on card")
 
+	c.ask("/api/holiday-effect?date=2027-12-26", christmas, &e)
+	assert.Equal(t, "2027-12-26", e.Day, "on a date that is asked for")
+	c.ask("/api/holiday-effect?date=2027-12-27", christmas, &e)
+	assert.Equal(t, "2026-12-25", e.Day, "on its next where that is none of its dates")
+
+	var list struct {
+		Plans []struct {
+			Name  string
+			Doors int
+		}
+		Schedules []struct {
+			Name   string
+			Levels int
+			Fixed  bool
+		}
+	}
+	c.get("/api/hours/list", &list)
+	assert.Equal(t, "Boathouse yard", list.Plans[0].Name)
+	assert.Equal(t, 2, list.Plans[0].Doors)
+	assert.Equal(t, "Always", list.Schedules[0].Name)
+	assert.True(t, list.Schedules[0].Fixed)
+
 	christmas["kind"], christmas["dates"] = "dates", []string{"2020-01-01"}
 	c.ask("/api/holiday-effect", christmas, &e)
 	assert.Empty(t, e.Date, "no date to come")

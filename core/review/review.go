@@ -48,6 +48,7 @@ type desk struct {
 func Hours(c *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant) []Finding {
 	d := &desk{c: c, times: times, now: now, zone: zone}
 	d.noHolidays()
+	d.idleHolidays()
 	d.silentPlans()
 	d.freeWeekends()
 	d.missingHour()

@@ -55,6 +55,16 @@ func TestFindings(t *testing.T) {
 		spoil    func(c *site.Config)
 	}{
 		{"no-holidays", Risky, "next 13 months", false, func(c *site.Config) { c.Holidays = nil }},
+		{"holiday-nothing", Untidy, "Half term changes nothing anywhere", true, func(c *site.Config) {
+			c.Types = append(c.Types, site.HolidayType{ID: 14, Name: "Note", Plans: site.AsWeekday, Schedules: site.AsWeekday})
+			c.Plans[0].Holidays = append(c.Plans[0].Holidays, site.PlanHoliday{TypeID: 14, Do: site.AsWeekday})
+			c.Holidays = append(c.Holidays, site.Holiday{ID: 15, TypeID: 14, Name: "Half term", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 2, Day: 10}, End: 1440})
+		}},
+		{"holiday-nothing", Untidy, "Sailing day changes nothing at Island", true, func(c *site.Config) {
+			c.Sites, c.Floors = append(c.Sites, site.Site{ID: 16, Name: "Island"}), append(c.Floors, site.Floor{ID: 18, SiteID: 16})
+			c.Holidays[0].SiteIDs = []site.ID{1}
+			c.Holidays = append(c.Holidays, site.Holiday{ID: 17, TypeID: 4, Name: "Sailing day", SiteIDs: []site.ID{16}, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 7, Day: 10}, End: 1440})
+		}},
 		{"no-holidays", Risky, "House", false, func(c *site.Config) {
 			c.Holidays[0].HolidayDates = hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2028-01-01"}}
 		}},

@@ -683,6 +683,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hours/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API hours list */
+        get: operations["get-api-hours-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hours/plan": {
         parameters: {
             query?: never;
@@ -1815,6 +1832,10 @@ export interface components {
             /** @description Every holiday, by its next date */
             list: components["schemas"]["HolidayLine"][];
         };
+        HoursList: {
+            plans: components["schemas"]["PlanLine"][];
+            schedules: components["schemas"]["ScheduleLine"][];
+        };
         Item: {
             date: string;
             /** Format: int64 */
@@ -2121,6 +2142,20 @@ export interface components {
             /** Format: int64 */
             typeId: number;
         };
+        PlanLine: {
+            /** @enum {string} */
+            default: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
+            /**
+             * Format: int64
+             * @description How many doors follow it
+             */
+            doors: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Monday first */
+            week: components["schemas"]["Segment"][][];
+        };
         PlanShown: {
             /** @description What an ordinary week holds */
             minutes: components["schemas"]["ModeMinutes"][];
@@ -2279,6 +2314,18 @@ export interface components {
             periods?: components["schemas"]["Period"][];
             /** Format: int64 */
             typeId: number;
+        };
+        ScheduleLine: {
+            fixed: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description How many access levels use it
+             */
+            levels: number;
+            name: string;
+            week: components["schemas"]["Period"][][];
         };
         ScheduleOn: {
             /** Format: int64 */
@@ -4069,7 +4116,10 @@ export interface operations {
     };
     "post-api-holiday-effect": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description A date of the holiday, 2006-01-02; empty: its next */
+                date?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4578,6 +4628,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-hours-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursList"];
                 };
             };
             /** @description Error */

@@ -5,8 +5,8 @@ import { api, ask, type Schemas } from '../../api/client'
 import { useSite } from '../../site'
 import { many } from '../../words'
 
-/** What a holiday does on its next date: a saved one by its number, or one under edit. */
-const props = defineProps<{ id?: number; holiday?: Schemas['Holiday'] }>()
+/** What a holiday does on a date of it, else on its next: a saved one by its number, or one under edit. */
+const props = defineProps<{ id?: number; holiday?: Schemas['Holiday']; date?: string }>()
 const site = useSite()
 const effect = ref<Schemas['HolidayEffect']>()
 const problem = ref('')
@@ -21,7 +21,7 @@ async function load() {
   const mine = ++turn
   try {
     const body = props.holiday ?? (await ask(api.GET('/api/holidays/{id}', { params: { path: { id: props.id! } } }))).value
-    const e = await ask(api.POST('/api/holiday-effect', { body }))
+    const e = await ask(api.POST('/api/holiday-effect', { params: { query: { date: props.date } }, body }))
     if (mine !== turn) return
     effect.value = e
     problem.value = ''
@@ -30,7 +30,7 @@ async function load() {
   }
 }
 onMounted(soon)
-watch([() => props.id, () => site.version], soon)
+watch([() => props.id, () => props.date, () => site.version], soon)
 watch(() => props.holiday, soon, { deep: true })
 </script>
 

@@ -18,6 +18,11 @@ const year = ref(Number(today.slice(0, 4)))
 const data = ref<Schemas['HolidayYear']>()
 const find = ref('')
 const chosen = ref<number>()
+const day = ref<string>() // of the one that is chosen; none: its next
+function choose(id: number, date?: string) {
+  chosen.value = id
+  day.value = date
+}
 async function load() {
   data.value = await ask(api.GET('/api/holiday-year', { params: { query: { year: year.value } } }))
 }
@@ -30,8 +35,8 @@ const list = computed(() => {
 const picked = computed(() => data.value?.list.find((h) => h.id === chosen.value))
 /** A day with a holiday shows it; an empty one begins a new holiday there. */
 function pick(date: string, siteId: number) {
-  const day = data.value?.days.find((d) => d.date === date && d.siteId === siteId)
-  if (day) chosen.value = day.holidays[0]!.id
+  const there = data.value?.days.find((d) => d.date === date && d.siteId === siteId)
+  if (there) choose(there.holidays[0]!.id, date)
   else void router.push(`/hours/holidays/new?date=${date}&site=${siteId}`)
 }
 </script>
@@ -53,7 +58,7 @@ function pick(date: string, siteId: number) {
       <div class="card-head py-1.5"><h2>Holidays in {{ year }}</h2><input v-model="find" type="search" class="field w-52! py-1" placeholder="Find a holiday" aria-label="Find a holiday" @keydown.esc="find = ''" /></div>
       <div v-if="data && !data.list.length" class="p-4 text-ash">No holidays yet: doors go free on public holidays as on any other day. <RouterLink class="underline" to="/hours/holidays/load">Load the public holidays</RouterLink> of a country or region, or click a day above.</div>
       <p v-else-if="!list.length" class="note p-4">No holiday has “{{ find }}” in it.</p>
-      <button v-for="h in list" :key="h.id" class="row w-full py-1.5 text-left hover:bg-lime" :class="[h.id === chosen ? 'bg-mode-card/40' : '', h.dates ? '' : 'text-ash']" :aria-pressed="h.id === chosen" @click="chosen = h.id" @dblclick="router.push(`/hours/holidays/${h.id}`)">
+      <button v-for="h in list" :key="h.id" class="row w-full py-1.5 text-left hover:bg-lime" :class="[h.id === chosen ? 'bg-mode-card/40' : '', h.dates ? '' : 'text-ash']" :aria-pressed="h.id === chosen" @click="choose(h.id)" @dblclick="router.push(`/hours/holidays/${h.id}`)">
         <span class="size-2.5 shrink-0 rounded-full" :class="tint(h.typeId)" /><b class="w-52 shrink-0 truncate">{{ h.name }}</b><span class="w-28 shrink-0 truncate text-[13px]">{{ nameOf(h.typeId) }}</span><span class="min-w-0 flex-1 truncate font-mono text-[12.5px]">{{ h.dates || 'not in this year' }}</span><span class="note text-[12.5px]">{{ [h.part, h.sites].filter(Boolean).join(' · ') }}</span>
       </button>
     </section>
@@ -61,7 +66,7 @@ function pick(date: string, siteId: number) {
       <template v-if="picked">
         <div class="flex items-center justify-between"><h2>{{ picked.name }}</h2><RouterLink class="btn px-2.5 py-0.5" :to="`/hours/holidays/${picked.id}`">Edit</RouterLink></div>
         <p class="note">{{ picked.when }} · {{ nameOf(picked.typeId) }}</p>
-        <HolidayEffect :id="picked.id" />
+        <HolidayEffect :id="picked.id" :date="day" />
       </template>
       <p v-else class="note">Click a day or a holiday: what it does stands here.</p>
       <div class="flex items-center justify-between"><h2>Types</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/types/new">New type</RouterLink></div>

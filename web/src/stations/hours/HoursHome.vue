@@ -12,21 +12,17 @@ import { useTypes } from './types'
 
 const site = useSite()
 const { types, tint } = useTypes()
-const plans = ref<Schemas['Plan'][]>([])
-const schedules = ref<Schemas['Schedule'][]>([])
-const doors = ref<Schemas['Door'][]>([])
+const hours = ref<Schemas['HoursList']>()
 const changes = ref<Schemas['ChangeLine'][]>([])
+const find = ref('')
 async function load() {
-  const all = { params: { query: { limit: 1000 } } }
-  const [p, s, d, c] = await Promise.all([ask(api.GET('/api/plans', all)), ask(api.GET('/api/schedules', all)), ask(api.GET('/api/doors', all)), ask(api.GET('/api/change-lines'))])
-  plans.value = p.items.map((x) => x.value)
-  schedules.value = s.items.map((x) => x.value)
-  doors.value = d.items.map((x) => x.value)
-  changes.value = c
+  ;[hours.value, changes.value] = await Promise.all([ask(api.GET('/api/hours/list')), ask(api.GET('/api/change-lines'))])
 }
 onMounted(load)
 watch(() => site.version, load)
-const followers = (id: number) => doors.value.filter((d) => d.planId === id).length
+const found = <T extends { name: string }>(list: T[] | undefined) => (list ?? []).filter((x) => x.name.toLowerCase().includes(find.value.trim().toLowerCase()))
+const plans = computed(() => found(hours.value?.plans))
+const schedules = computed(() => found(hours.value?.schedules))
 const coming = computed(() => changes.value.filter((c) => c.state !== 'past').slice(0, 4))
 </script>
 
@@ -35,14 +31,16 @@ const coming = computed(() => changes.value.filter((c) => c.state !== 'past').sl
     <HoursTabs />
     <PlaceYear class="mb-4" />
     <section class="card mb-4">
-      <div class="card-head"><h2>Passage plans</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/plans/new">New plan</RouterLink></div>
+      <div class="card-head py-1.5"><h2>Passage plans</h2><input v-model="find" type="search" class="field ml-auto w-52! py-1" placeholder="Find a plan or schedule" aria-label="Find a plan or schedule" @keydown.esc="find = ''" /><RouterLink class="btn px-2.5 py-0.5" to="/hours/plans/new">New plan</RouterLink></div>
       <RouterLink v-for="p in plans" :key="p.id" :to="`/hours/plans/${p.id}`" class="row hover:bg-lime">
-        <b class="w-52 shrink-0">{{ p.name }}</b><MiniWeek class="flex-1" :week="p.week" :otherwise="p.default" /><span class="note w-28 text-right">{{ followers(p.id) ? many(followers(p.id), 'door', 'doors') : 'no door follows' }}</span>
+        <b class="w-52 shrink-0 truncate">{{ p.name }}</b><MiniWeek class="flex-1" :week="p.week" :otherwise="p.default" /><span class="note w-28 text-right">{{ p.doors ? many(p.doors, 'door', 'doors') : 'no door follows' }}</span>
       </RouterLink>
+      <p v-if="hours && !plans.length" class="note p-3.5">{{ find ? `No plan has “${find}” in its name.` : 'No plan yet. A plan says what its doors ask at each hour of a week.' }}</p>
     </section>
     <section class="card">
-      <div class="card-head"><h2>Schedules</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/schedules/new">New schedule</RouterLink></div>
-      <RouterLink v-for="s in schedules" :key="s.id" :to="`/hours/schedules/${s.id}`" class="row hover:bg-lime"><b class="w-52 shrink-0">{{ s.name }}</b><MiniWeek class="flex-1" :week="s.week" /><span class="note w-28 text-right">{{ s.fixed ? 'always there' : '' }}</span></RouterLink>
+      <div class="card-head py-1.5"><h2>Schedules</h2><RouterLink class="btn px-2.5 py-0.5" to="/hours/schedules/new">New schedule</RouterLink></div>
+      <RouterLink v-for="s in schedules" :key="s.id" :to="`/hours/schedules/${s.id}`" class="row hover:bg-lime"><b class="w-52 shrink-0 truncate">{{ s.name }}</b><MiniWeek class="flex-1" :week="s.week" /><span class="note w-28 text-right">{{ s.levels ? many(s.levels, 'level', 'levels') : s.fixed ? 'always there' : 'no level uses it' }}</span></RouterLink>
+      <p v-if="hours && !schedules.length" class="note p-3.5">No schedule has “{{ find }}” in its name.</p>
     </section>
     <template #aside>
       <h2>Dated changes</h2>
