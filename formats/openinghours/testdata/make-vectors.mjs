@@ -14,6 +14,26 @@ const texts = [
   'Mo,We,Fr 06:00-07:30; Tu 12:00-12:15', 'Sa 10:00-24:00; Su 00:00-10:00', 'Mo-Su 08:00-20:00; Su off', 'Mo-Fr 08:30-17:00 open', 'Mo-Fr 09:00-17:00; Sa-Su closed',
   'Su 22:00-04:00', 'Mo-Sa 07:05-19:35', 'Th 00:00-12:00,18:00-24:00', 'mo-fr 08:00-09:00',
 ]
+// Texts at random, the same each time, without nights: any of 1 to 4 rules of days and times, replacing (;) or adding (,).
+let seed = 20261125
+const dice = (n) => { seed = (seed * 1103515245 + 12345) % 2147483648; return Math.floor((seed / 2147483648) * n) }
+const names = ['Mo', 'Tu', 'We', 'Th', 'Fr', 'Sa', 'Su']
+const time = (m) => `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`
+function rule() {
+  const day = () => { const a = dice(7); return dice(2) ? names[a] : `${names[a]}-${names[dice(7)]}` }
+  const days = Array.from({ length: 1 + dice(2) }, day).join(',')
+  if (!dice(6)) return `${days} off`
+  const span = () => { const a = dice(1435); return `${time(a)}-${time(a + 1 + dice(1440 - a))}` }
+  return `${days} ${Array.from({ length: 1 + dice(2) }, span).join(',')}`
+}
+for (let i = 0; i < 150; i++) {
+  let text = rule()
+  for (let k = dice(4); k > 0; k--) {
+    const next = rule()
+    text += (dice(2) || next.endsWith('off') ? '; ' : ', ') + next
+  }
+  texts.push(text)
+}
 // Here the package ends a night where another day's rule begins; ours lets it run on (design 3.1).
 const other = ['Fr 22:00-06:00; Sa 10:00-16:00', 'Mo-Su 22:00-06:00; We off']
 const begin = new Date('2026-06-01T00:00:00')
