@@ -211,7 +211,7 @@ func (c DatedChange) Check() Faults {
 	fs.add(err2 != nil, "until", "%v", err2)
 	if err == nil && err2 == nil {
 		length := int(d2-d)*hours.DayMinutes + m2 - m
-		fs.add(length <= 0, "until", "it ends after it starts, %s", strings.Replace(c.From, "T", " ", 1))
+		fs.add(length <= 0, "until", "the end must come after the start, %s", strings.Replace(c.From, "T", " ", 1))
 		fs.add(length > 366*hours.DayMinutes, "until", "it lasts at most a year; a plan is the place for more")
 		fs.add(d < hours.FirstDay || d2 >= hours.LastDay, "from", "between %s and %s", hours.FirstDay, hours.LastDay-1)
 	}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Mode, type Schemas } from '../../api/client'
+import { api, ask, Trouble, type Mode, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
 import CalendarLinks from '../../parts/CalendarLinks.vue'
 import FormField from '../../parts/FormField.vue'
@@ -40,6 +40,7 @@ const rule = ref<Schemas['RuleParts']>({ ...once })
 const preview = ref<Schemas['ChangePreview']>()
 const effect = ref<Schemas['EditEffect']>()
 const said = ref('')
+const wrong = ref<Record<string, string>>({}) // what the preview says against fields
 const ruleProblem = ref('')
 const week = ref('')
 const find = ref('')
@@ -65,12 +66,15 @@ async function look(stored = false) {
     rule.value = p.parts
     if (draft.value.recurs !== p.recurs) draft.value.recurs = p.recurs
     said.value = ruleProblem.value = ''
+    wrong.value = {}
     if (draft.value.doorIds.length + draft.value.floorIds.length + draft.value.siteIds.length + draft.value.setIds.length)
       effect.value = await ask(api.POST('/api/hours/effect', { body: { change: draft.value } }))
     else effect.value = undefined
   } catch (e) {
     if (mine !== turn) return
     said.value = (e as Error).message.replace(/^Not saved: /, '')
+    wrong.value = e instanceof Trouble ? e.fields : {}
+    effect.value = undefined
   }
 }
 const soon = () => { clearTimeout(timer); timer = window.setTimeout(() => look(), 200) }
@@ -155,8 +159,8 @@ function step(byDays: number) {
         <form class="card space-y-3 self-start p-4" @submit.prevent="save">
           <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" placeholder="Lantern evening" :aria-invalid="f.invalid" :autofocus="!id" /></FormField>
           <fieldset><legend class="label mb-1">The doors are</legend>
-            <div class="flex flex-wrap gap-1.5" role="radiogroup" aria-label="The doors are"><button v-for="m in modes" :key="m" type="button" role="radio" :aria-checked="draft.mode === m" class="btn px-1.5 text-[13px]" :class="draft.mode === m ? 'outline-2 outline-ink' : ''" @click="draft.mode = m"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}</button></div></fieldset>
-          <div class="flex flex-wrap items-center gap-1.5"><span class="label">From</span><input v-model.lazy="fromDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="From date" :aria-invalid="!!fields.from" /><input v-model.lazy="fromTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="From time" :aria-invalid="!!fields.from" /><span class="label">until</span><input v-model.lazy="untilDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="Until date" :aria-invalid="!!fields.until" /><input v-model.lazy="untilTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="Until time" :aria-invalid="!!fields.until" /></div>
+            <div class="grid grid-cols-3 gap-1.5" role="radiogroup" aria-label="The doors are"><button v-for="m in modes" :key="m" type="button" role="radio" :aria-checked="draft.mode === m" class="btn justify-start px-2 text-[13px]" :class="draft.mode === m ? 'outline-2 outline-ink' : ''" @click="draft.mode = m"><span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}</button></div></fieldset>
+          <div class="flex flex-wrap items-center gap-1.5"><span class="label">From</span><input v-model.lazy="fromDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="From date" :aria-invalid="!!(fields.from || wrong.from)" /><input v-model.lazy="fromTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="From time" :aria-invalid="!!(fields.from || wrong.from)" /><span class="label">until</span><input v-model.lazy="untilDate" class="field w-[104px]! px-2 font-mono text-[13px]" aria-label="Until date" :aria-invalid="!!(fields.until || wrong.until)" /><input v-model.lazy="untilTime" class="field w-[62px]! px-2 font-mono text-[13px]" aria-label="Until time" :aria-invalid="!!(fields.until || wrong.until)" /></div>
           <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
           <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
           <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]"><b>{{ modeName(draft.mode) }} {{ draft.from.slice(11) }}–{{ draft.until.slice(11) }}, {{ preview.words }}.</b> <template v-if="preview.next.length">Next: <span v-for="(d, i) in preview.days" :key="d" class="mr-1.5 whitespace-nowrap">{{ preview.next[i] }}<button v-if="draft.recurs" type="button" class="ml-0.5 rounded px-1 text-ash hover:bg-seam" :aria-label="`Leave out ${preview.next[i]}`" title="Leave this date out" @click="leaveOut(d)">×</button></span></template><template v-else>No date is to come.</template><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template></p>
@@ -176,14 +180,14 @@ function step(byDays: number) {
         </section>
       </div>
       <p v-if="fields.doorIds" class="mb-2 font-semibold text-wine">{{ fields.doorIds }}</p>
-      <section v-if="preview?.doors.length" class="card">
+      <section v-if="preview?.doors.length && !said" class="card">
         <div class="card-head py-1.5"><h2>The week of {{ preview.week }} with this change</h2><span class="flex gap-1"><button class="btn px-2 py-0.5" aria-label="Week before" @click="step(-7)">‹</button><button class="btn px-2 py-0.5" :disabled="!week" @click="week = ''">Its next</button><button class="btn px-2 py-0.5" aria-label="Week after" @click="step(7)">›</button></span></div>
         <div v-for="d in preview.doors" :key="d.id" class="border-t border-seam first:border-t-0"><p class="px-3.5 pt-2 text-[13px] font-bold">{{ d.name }}</p><RealWeek tight :week="d.week" /></div>
         <p v-if="preview.count > preview.doors.length" class="note px-3.5 pb-2">and {{ preview.count - preview.doors.length }} more doors</p>
       </section>
     </template>
     <template #aside>
-      <template v-if="(dirty || !id) && !missing"><h2>What this does</h2><EffectCard :effect="effect" none="Choose doors, a floor, a site or a door set; what it does stands here." /></template>
+      <template v-if="(dirty || !id) && !missing"><h2>What this does</h2><EffectCard :effect="effect" :none="said ? 'Mend what is wrong first; what it does stands here.' : 'Choose doors, a floor, a site or a door set; what it does stands here.'" /></template>
       <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the change'" @save="save" @discard="discard" />
       <p v-if="id && !dirty" class="note">It stands above holidays and plans. Where another change meets it at a door, the one made later decides.</p>
       <CalendarLinks v-if="id" name="changes" />
