@@ -177,63 +177,60 @@ func alike[T any](x *contrast, a, b *T) bool {
 	return v
 }
 
-// lines walks two timelines along both their changes.
+// walk goes through the span along the changes of both sides, and calls piece for each stretch in which neither changes
+// and they may differ.
+func (x *contrast) walk(s suspects, before, after func(hours.Instant) hours.Instant, piece func(at, to hours.Instant)) {
+	from, end := x.span(s.zone)
+	var next, nextAfter hours.Instant
+	for at := s.next(from); at < end; {
+		if next <= at {
+			next = before(at)
+		}
+		if nextAfter <= at {
+			nextAfter = after(at)
+		}
+		to := min(next, nextAfter, end)
+		piece(at, to)
+		at = s.next(to)
+	}
+}
+
+// lines tells how two timelines differ.
 func (x *contrast) lines(a, b *hours.Timeline, s suspects) *difference {
 	d := &difference{first: hours.Never}
-	from, end := x.span(b.Zone)
 	var day days
-	nextA, nextB := hours.Instant(0), hours.Instant(0)
-	for at := from; at < end; {
-		if at = s.next(at); at >= end {
-			break
-		}
-		if nextA <= at {
-			nextA = a.Next(at)
-		}
-		if nextB <= at {
-			nextB = b.Next(at)
-		}
+	x.walk(s, a.Next, b.Next, func(at, to hours.Instant) {
 		was, is := a.At(at), b.At(at)
-		to := min(nextA, nextB, end)
-		if !was.Same(is.Ask) {
-			d.stretches = append(d.stretches, stretch{at, to, true, was.Ask, is.Ask})
-			minutes := d.count(&day, b.Zone, at, to)
-			d.gain[was.Mode] -= minutes
-			d.gain[is.Mode] += minutes
+		if was.Same(is.Ask) {
+			return
 		}
-		at = to
-	}
+		d.stretches = append(d.stretches, stretch{at, to, true, was.Ask, is.Ask})
+		minutes := d.count(&day, b.Zone, at, to)
+		d.gain[was.Mode] -= minutes
+		d.gain[is.Mode] += minutes
+	})
 	return d
 }
 
-// openings walks two schedules along both their changes.
+// openings tells how two schedules differ.
 func (x *contrast) openings(a, b *hours.Schedule, la, lb hours.Local, s suspects) *difference {
 	d := &difference{first: hours.Never}
-	from, end := x.span(lb.Zone)
 	var day days
-	nextA, nextB := hours.Instant(0), hours.Instant(0)
-	for at := from; at < end; {
-		if at = s.next(at); at >= end {
-			break
-		}
-		if nextA <= at {
-			nextA = a.Next(la, at)
-		}
-		if nextB <= at {
-			nextB = b.Next(lb, at)
-		}
-		was, is := a.OpenAt(la, at), b.OpenAt(lb, at)
-		to := min(nextA, nextB, end)
-		if was != is {
-			d.stretches = append(d.stretches, stretch{from: at, to: to})
-			minutes := d.count(&day, lb.Zone, at, to)
-			if was {
-				minutes = -minutes
-			}
-			d.open += minutes
-		}
-		at = to
+	next := func(s *hours.Schedule, l hours.Local) func(hours.Instant) hours.Instant {
+		return func(at hours.Instant) hours.Instant { return s.Next(l, at) }
 	}
+	x.walk(s, next(a, la), next(b, lb), func(at, to hours.Instant) {
+		was, is := a.OpenAt(la, at), b.OpenAt(lb, at)
+		if was == is {
+			return
+		}
+		d.stretches = append(d.stretches, stretch{from: at, to: to})
+		minutes := d.count(&day, lb.Zone, at, to)
+		if was {
+			minutes = -minutes
+		}
+		d.open += minutes
+	})
 	return d
 }
 

@@ -56,35 +56,22 @@ func (d *desk) answered() map[kindAt]bool {
 			schedules[s.ID] = s
 		}
 	}
-	for i := range d.c.Doors {
-		p := plans[d.c.Doors[i].PlanID]
-		if p == nil {
-			continue
-		}
+	mark := func(door site.ID, does func(site.HolidayType) string) {
 		for _, t := range d.c.Types {
-			does := t.Plans
-			if k := slices.IndexFunc(p.Holidays, func(h site.PlanHoliday) bool { return h.TypeID == t.ID }); k >= 0 {
-				does = p.Holidays[k].Do
+			if does(t) != site.AsWeekday {
+				out[kindAt{t.ID, d.times.Site(door)}] = true
 			}
-			if does != site.AsWeekday {
-				out[kindAt{t.ID, d.times.Site(d.c.Doors[i].ID)}] = true
-			}
+		}
+	}
+	for i := range d.c.Doors {
+		if p := plans[d.c.Doors[i].PlanID]; p != nil {
+			mark(d.c.Doors[i].ID, p.Does)
 		}
 	}
 	for _, l := range d.c.Levels {
 		for _, e := range l.Entries {
-			s := schedules[e.ScheduleID]
-			if s == nil {
-				continue
-			}
-			for _, t := range d.c.Types {
-				does := t.Schedules
-				if k := slices.IndexFunc(s.Holidays, func(h site.ScheduleHoliday) bool { return h.TypeID == t.ID }); k >= 0 {
-					does = s.Holidays[k].Do
-				}
-				if does != site.AsWeekday {
-					out[kindAt{t.ID, d.times.Site(e.DoorID)}] = true
-				}
+			if s := schedules[e.ScheduleID]; s != nil {
+				mark(e.DoorID, s.Does)
 			}
 		}
 	}

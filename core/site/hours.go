@@ -57,6 +57,26 @@ type PlanHoliday struct {
 	Segments []hours.Segment `json:"segments,omitempty" doc:"Of own"`
 }
 
+// Does tells what the schedule does on holidays of a type: as it says, else as the type says.
+func (s *Schedule) Does(t HolidayType) string {
+	for _, h := range s.Holidays {
+		if h.TypeID == t.ID {
+			return h.Do
+		}
+	}
+	return t.Schedules
+}
+
+// Does tells what the plan does on holidays of a type: as it says, else as the type says.
+func (p *Plan) Does(t HolidayType) string {
+	for _, h := range p.Holidays {
+		if h.TypeID == t.ID {
+			return h.Do
+		}
+	}
+	return t.Plans
+}
+
 // DoorSet is a named set of doors.
 type DoorSet struct {
 	ID      ID     `json:"id"`

@@ -1,5 +1,5 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
-import { onBeforeRouteLeave, onBeforeRouteUpdate } from 'vue-router'
+import { onBeforeRouteLeave, onBeforeRouteUpdate, useRouter } from 'vue-router'
 import { Trouble } from './api/client'
 import { sure } from './parts/sure'
 import { useSite } from './site'
@@ -9,6 +9,7 @@ type Versioned<T> = { rev: number; value: T }
 /** A thing under edit: what is stored, what is drafted over it, and what the server said against it. */
 export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, store: (draft: T, rev: number) => Promise<Versioned<T>>) {
   const site = useSite()
+  const router = useRouter()
   const stored = ref() as Ref<Versioned<T> | undefined>
   const draft = ref() as Ref<T | undefined>
   const problem = ref('')
@@ -52,6 +53,11 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
     problem.value = ''
     fields.value = {}
   }
+  /** Drops the draft and goes, or goes back; nothing is asked. */
+  function leave(to?: string) {
+    discard()
+    void (to ? router.push(to) : router.back())
+  }
   watch(() => site.version, () => { if (!dirty.value && !busy.value) void reload() })
 
   const stay = async () => !dirty.value || (await sure('Leave without saving?', 'Your change is discarded.', 'Leave', 'Stay'))
@@ -67,5 +73,5 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
   onMounted(() => { window.addEventListener('beforeunload', unload); window.addEventListener('keydown', key) })
   onBeforeUnmount(() => { window.removeEventListener('beforeunload', unload); window.removeEventListener('keydown', key) })
 
-  return { stored, draft, dirty, busy, problem, fields, missing, reload, save, discard }
+  return { stored, draft, dirty, busy, problem, fields, missing, reload, save, discard, leave }
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
 import FormField from '../../parts/FormField.vue'
@@ -12,7 +12,6 @@ import { timeOf } from '../../words'
 
 const site = useSite()
 const route = useRoute()
-const router = useRouter()
 const id = Number(route.params.id)
 const path = { path: { id } }
 
@@ -54,7 +53,7 @@ async function remove() {
   if (!(await sure(`Retire ${stored.value!.value.name}?`, 'It keeps deciding with what it holds until somebody resets it; this application no longer speaks to it.', 'Retire it'))) return
   await attempt(async () => {
     await ask(api.DELETE('/api/controllers/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    await router.push('/build')
+    edit.leave('/build')
   }, '')
 }
 async function addFloor() {

@@ -99,7 +99,7 @@ async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Its controller forgets it with the next send. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/doors/{id}', { params: { path: { id }, query: { rev: stored.value!.rev } } }))
-    void router.push('/build')
+    edit.leave('/build')
   } catch (e) {
     problem.value = (e as Error).message
   }
@@ -216,7 +216,7 @@ function step(byDays: number) {
         <EffectCard v-if="effect" :effect="effect" none="" />
         <p v-else-if="!id" class="note">Adds a door to {{ controllerName }}; it works once sent.</p>
       </template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the door'" @save="save" @discard="id ? edit.discard() : router.back()" />
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the door'" @save="save" @discard="id ? edit.discard() : edit.leave()" />
       <template v-if="sheet">
         <template v-if="sheet.unsent.length">
           <h2>Not sent yet</h2>

@@ -120,7 +120,7 @@ async function save() {
   if ((await edit.save()) && !id) void router.replace(`/hours/changes/${stored.value!.value.id}`)
 }
 function discard() {
-  if (!id) return void router.push('/hours/changes')
+  if (!id) return edit.leave('/hours/changes')
   edit.discard()
   void look(true)
 }
@@ -128,7 +128,7 @@ async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Its doors follow their holidays and plans again, once sent. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/dated-changes/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/hours/changes')
+    edit.leave('/hours/changes')
   } catch (e) {
     problem.value = (e as Error).message
   }

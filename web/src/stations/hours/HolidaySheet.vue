@@ -69,7 +69,7 @@ async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'On its dates everything runs as on any other day, once sent. History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/holidays/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/hours/holidays')
+    edit.leave('/hours/holidays')
   } catch (e) {
     problem.value = (e as Error).message
   }
@@ -117,7 +117,7 @@ async function look() {
     </form>
     <template #aside>
       <template v-if="dirty && id && effect"><h2>What this edit does</h2><EffectCard :effect="effect" none="Nothing differs." /></template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the holiday'" @save="save" @discard="id ? edit.discard() : router.push('/hours/holidays')" />
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the holiday'" @save="save" @discard="id ? edit.discard() : edit.leave('/hours/holidays')" />
       <template v-if="draft && !missing"><h2>What this holiday does</h2><HolidayEffect :holiday="draft" /></template>
     </template>
   </SheetFrame>

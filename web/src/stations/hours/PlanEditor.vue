@@ -54,7 +54,7 @@ const week = useWeek<Schemas['Plan']>(
 )
 const { lines, answerOf, at, chosen, piece, choose } = useLines(draft as never, types, (t) => t.plans, () => false)
 const sheet = useSheet({
-  id, base: '/hours/plans', copied: stored, unread: week.unread, problem, save: edit.save, discard: edit.discard, show: week.stroke,
+  id, base: '/hours/plans', copied: stored, unread: week.unread, problem, save: edit.save, discard: edit.discard, leave: edit.leave, show: week.stroke,
   remove: () => ask(api.DELETE('/api/plans/{id}', { params: { ...path, query: { rev: stored.value!.rev } } })),
 })
 const paint = (rows: Row[], period: { start: number; end: number }) =>

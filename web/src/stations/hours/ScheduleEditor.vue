@@ -49,7 +49,7 @@ const week = useWeek<Schemas['Schedule']>(
 )
 const { lines, answerOf, at, chosen, piece, choose } = useLines(draft as never, types, (t) => t.schedules, () => !!stored.value?.value.fixed)
 const sheet = useSheet({
-  id, base: '/hours/schedules', copied: stored, unread: week.unread, problem, save: edit.save, discard: edit.discard, show: week.stroke,
+  id, base: '/hours/schedules', copied: stored, unread: week.unread, problem, save: edit.save, discard: edit.discard, leave: edit.leave, show: week.stroke,
   remove: () => ask(api.DELETE('/api/schedules/{id}', { params: { ...path, query: { rev: stored.value!.rev } } })),
 })
 const paint = (rows: Row[], p: { start: number; end: number }, isOpen = open.value) => week.stroke({ do: 'paint', rows, period: { start: p.start, end: p.end }, open: isOpen })

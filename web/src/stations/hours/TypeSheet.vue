@@ -32,7 +32,7 @@ async function remove() {
   if (!(await sure(`Remove the type ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/holiday-types/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/hours/holidays')
+    edit.leave('/hours/holidays')
   } catch (e) {
     problem.value = (e as Error).message
   }
@@ -62,7 +62,7 @@ const schedules = { 'as weekday': ['Cards work', 'People come in at their usual 
     </form>
     <template #aside>
       <template v-if="dirty && id"><h2>What this edit does</h2><EffectCard :effect="effect" none="Nothing differs in the next 13 months." /></template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the type'" @save="save" @discard="id ? edit.discard() : router.push('/hours/holidays')" />
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the type'" @save="save" @discard="id ? edit.discard() : edit.leave('/hours/holidays')" />
       <UsedBy v-if="id" :id="id" none="No holiday is of this type." />
     </template>
   </SheetFrame>

@@ -35,7 +35,7 @@ export function useLines(draft: Ref<Weekly | undefined>, types: Ref<Schemas['Hol
 /** Saving, discarding and removing, which plans and schedules share. */
 export function useSheet(o: {
   id: number; base: string; copied: Ref<{ value: { id: number; name: string } } | undefined>; unread: Ref<string>; problem: Ref<string>
-  save: () => Promise<boolean>; discard: () => void; show: (s: Stroke) => void; remove: () => Promise<unknown>
+  save: () => Promise<boolean>; discard: () => void; leave: (to: string) => void; show: (s: Stroke) => void; remove: () => Promise<unknown>
 }) {
   const router = useRouter()
   async function save() {
@@ -46,7 +46,7 @@ export function useSheet(o: {
     if ((await o.save()) && !o.id) void router.replace(`${o.base}/${o.copied.value!.value.id}`)
   }
   function discard() {
-    if (!o.id) return void router.push('/hours')
+    if (!o.id) return o.leave('/hours')
     o.discard()
     o.show({ do: 'show' })
   }
@@ -54,7 +54,7 @@ export function useSheet(o: {
     if (!(await sure(`Remove ${o.copied.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
     try {
       await o.remove()
-      void router.push('/hours')
+      o.leave('/hours')
     } catch (e) {
       o.problem.value = (e as Error).message
     }

@@ -53,7 +53,7 @@ async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/levels/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/people')
+    edit.leave('/people')
   } catch (e) {
     problem.value = (e as Error).message
   }
@@ -83,7 +83,7 @@ async function remove() {
         <p v-if="changed.gains.length" class="text-kelp">They gain {{ changed.gains.join(', ') }}.</p>
         <p v-if="changed.loses.length" class="text-wine">They lose {{ changed.loses.join(', ') }}.</p>
       </div>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the level'" @save="save" @discard="id ? edit.discard() : router.push('/people')" />
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the level'" @save="save" @discard="id ? edit.discard() : edit.leave('/people')" />
       <UsedBy v-if="id" :id="id" none="Nobody has it yet." />
     </template>
   </SheetFrame>

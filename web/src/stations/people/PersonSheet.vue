@@ -90,7 +90,7 @@ async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Their cards open nothing after the next send. History can bring them back, without the PIN.', 'Remove them'))) return
   try {
     await ask(api.DELETE('/api/people/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    void router.push('/people')
+    edit.leave('/people')
   } catch (e) {
     problem.value = (e as Error).message
   }
@@ -147,7 +147,7 @@ async function remove() {
     </div>
     <template #aside>
       <p v-if="dirty && id" class="card p-3 text-[13px]">1 person; takes effect when sent.</p>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the person'" @save="save" @discard="id ? edit.discard() : router.push('/people')" />
+      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the person'" @save="save" @discard="id ? edit.discard() : edit.leave('/people')" />
       <template v-if="id">
         <h2>Lately</h2>
         <div class="card text-[13px]">
