@@ -91,9 +91,9 @@ type lone struct {
 	sure         turns
 }
 
-// people finds those who may come in at more hours or at fewer. It asks what somebody's levels open together, given what the doors ask: who loses hours by one level and has them by another
-// is not touched. Only the doors that somebody's levels cover count; who has nothing to do there is not touched
-// when they go free.
+// people finds those who may come in at more hours or at fewer. It asks what somebody's levels open together, given
+// what the doors ask: who loses hours by one level and has them by another is not touched. Only the doors that
+// somebody's levels cover count; who has nothing to do there is not touched when they go free.
 func (x *contrast) people() Who {
 	c := crowd{contrast: x, levels: map[site.ID]*reach{}, known: map[string]turns{}, ways: map[way]turned{}}
 	number := map[site.ID]int{}

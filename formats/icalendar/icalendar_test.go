@@ -114,6 +114,11 @@ func TestRead(t *testing.T) {
 		{"two days", vevent("SUMMARY:Fair", "DTSTART;VALUE=DATE:20261126", "DTEND;VALUE=DATE:20261128"), "2026-11-26 00:00-24:00 Fair; 2026-11-27 00:00-24:00 Fair"},
 		{"every year", vevent("SUMMARY:Yearly", "DTSTART;VALUE=DATE:20001224", "RRULE:FREQ=YEARLY"), "2026-12-24 00:00-24:00 Yearly; 2027-12-24 00:00-24:00 Yearly"},
 		{"without some", vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=4", "EXDATE;VALUE=DATE:20261208,20261222"), "2026-12-01 00:00-24:00 Weekly; 2026-12-15 00:00-24:00 Weekly"},
+		{"and one more", vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=2", "RDATE;VALUE=DATE:20261203,20261201"), "2026-12-01 00:00-24:00 Weekly; 2026-12-03 00:00-24:00 Weekly; 2026-12-08 00:00-24:00 Weekly"},
+		{"one is moved (RFC 5545, 3.8.4.4)", vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=2") + "\r\n" + vevent("SUMMARY:Moved", "DTSTART;VALUE=DATE:20261209", "RECURRENCE-ID;VALUE=DATE:20261208"),
+			"2026-12-01 00:00-24:00 Weekly; 2026-12-09 00:00-24:00 Moved"},
+		{"two calendars in one stream (RFC 5545, 3.4)", vevent("SUMMARY:First", "DTSTART;VALUE=DATE:20261126") + "\r\nEND:VCALENDAR\r\nBEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:y\r\n" + vevent("SUMMARY:Second", "DTSTART;VALUE=DATE:20261127"),
+			"2026-11-26 00:00-24:00 First; 2026-11-27 00:00-24:00 Second"},
 		{"an afternoon", vevent("SUMMARY:Half\\, day", "DTSTART;TZID=America/Halifax:20261224T140000", "DURATION:PT6H"), "2026-12-24 14:00-20:00 Half, day"},
 		{"over midnight", vevent("SUMMARY:Night", "DTSTART:20261224T220000", "DTEND:20261225T020000"), "2026-12-24 22:00-24:00 Night; 2026-12-25 00:00-02:00 Night"},
 		{"lower case", strings.ToLower("begin:vevent\r\n") + "UID:b\r\nSUMMARY:Low\r\nDTSTART;VALUE=DATE:20261126\r\nend:vevent", "2026-11-26 00:00-24:00 Low"},
@@ -133,6 +138,8 @@ func TestRead(t *testing.T) {
 		"no name": vevent("DTSTART;VALUE=DATE:20261126"),
 		"no end":  vevent("SUMMARY:Open", "DTSTART:20261126T100000"),
 		"length":  vevent("SUMMARY:Long", "DTSTART;VALUE=DATE:20260101", "DTEND;VALUE=DATE:20270101"),
+		"cancel":  vevent("SUMMARY:Off", "DTSTART;VALUE=DATE:20261126", "STATUS:CANCELLED"),
+		"added":   vevent("SUMMARY:Odd", "DTSTART;VALUE=DATE:20261126", "RDATE:soon"),
 		"lapse":   vevent("SUMMARY:Lapse", "DTSTART:20261126T100000", "DURATION:soon"),
 	} {
 		_, problems, err := Read(fmt.Sprintf(feed, body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))

@@ -32,17 +32,15 @@ func Read(text string, from, to hours.Day) ([]Day, []Problem, error) {
 	if len(text) > 4<<20 {
 		return nil, nil, fmt.Errorf("the file is larger than 4 MB")
 	}
-	cal, err := ics.ParseCalendar(strings.NewReader(upperNames(text)))
+	events, err := events(text)
 	if err != nil {
-		return nil, nil, fmt.Errorf("this is not an iCalendar file: %w", err)
-	}
-	if len(cal.Events()) == 0 {
-		return nil, nil, fmt.Errorf("the file has no events; choose an iCalendar file (.ics) of holidays")
+		return nil, nil, err
 	}
 	var out []Day
 	var problems []Problem
-	for _, e := range cal.Events() {
-		days, err := event(e, from, to)
+	moved := replaced(events)
+	for _, e := range events {
+		days, err := event(e, moved, from, to)
 		if err != nil {
 			problems = append(problems, Problem{name(e), err.Error()})
 			continue
@@ -51,6 +49,43 @@ func Read(text string, from, to hours.Day) ([]Day, []Problem, error) {
 	}
 	slices.SortFunc(out, func(a, b Day) int { return int(a.Date - b.Date) })
 	return out, problems, nil
+}
+
+// events parses every calendar of a stream (RFC 5545, 3.4: there may be several).
+func events(text string) ([]*ics.VEvent, error) {
+	text = strings.TrimSpace(upperNames(text))
+	var out []*ics.VEvent
+	for {
+		part, rest, more := strings.Cut(text, "\nEND:VCALENDAR")
+		if more {
+			part += "\nEND:VCALENDAR\r\n"
+		}
+		cal, err := ics.ParseCalendar(strings.NewReader(part))
+		if err != nil {
+			return nil, fmt.Errorf("this is not an iCalendar file: %w", err)
+		}
+		out = append(out, cal.Events()...)
+		if text = strings.TrimSpace(rest); text == "" {
+			break
+		}
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("the file has no events; choose an iCalendar file (.ics) of holidays")
+	}
+	return out, nil
+}
+
+// replaced lists, by UID, the days of recurring events that an event of its own stands for (RFC 5545, 3.8.4.4).
+func replaced(events []*ics.VEvent) map[string][]hours.Day {
+	out := map[string][]hours.Day{}
+	for _, e := range events {
+		if p := e.GetProperty(ics.ComponentPropertyRecurrenceId); p != nil {
+			if d, _, _, err := moment(p); err == nil {
+				out[e.Id()] = append(out[e.Id()], d)
+			}
+		}
+	}
+	return out
 }
 
 // upperNames puts BEGIN, END and component names in upper case, which the parser wants (RFC 5545, 3.1 lets both).
@@ -83,9 +118,12 @@ func moment(p *ics.IANAProperty) (d hours.Day, minute int, whole bool, err error
 	return hours.DayOf(t.Date()), t.Hour()*60 + t.Minute(), false, err
 }
 
-func event(e *ics.VEvent, from, to hours.Day) ([]Day, error) {
+func event(e *ics.VEvent, moved map[string][]hours.Day, from, to hours.Day) ([]Day, error) {
 	if name(e) == "without a name" || name(e) == "" {
 		return nil, fmt.Errorf("it has no SUMMARY, so no name")
+	}
+	if p := e.GetProperty(ics.ComponentPropertyStatus); p != nil && strings.EqualFold(p.Value, "CANCELLED") {
+		return nil, fmt.Errorf("it is cancelled, so it is left out")
 	}
 	begin := e.GetProperty(ics.ComponentPropertyDtStart)
 	if begin == nil {
@@ -107,12 +145,21 @@ func event(e *ics.VEvent, from, to hours.Day) ([]Day, error) {
 		}
 		starts = r.Between(d, from-hours.Longest, to)
 	}
-	gone, err := exceptions(e)
+	more, err := days(e, ics.ComponentPropertyRdate)
 	if err != nil {
 		return nil, err
 	}
+	starts = append(starts, more...)
+	slices.Sort(starts)
+	gone, err := days(e, ics.ComponentPropertyExdate)
+	if err != nil {
+		return nil, err
+	}
+	if e.GetProperty(ics.ComponentPropertyRecurrenceId) == nil {
+		gone = append(gone, moved[e.Id()]...)
+	}
 	var out []Day
-	for _, s := range starts {
+	for _, s := range slices.Compact(starts) {
 		if slices.Contains(gone, s) {
 			continue
 		}
@@ -189,17 +236,17 @@ func duration(text string) (int, error) {
 	return minutes, nil
 }
 
-// exceptions returns the days that EXDATE leaves out; several may stand in one line.
-func exceptions(e *ics.VEvent) ([]hours.Day, error) {
+// days returns the days that EXDATE or RDATE names; several may stand in one line.
+func days(e *ics.VEvent, property ics.ComponentProperty) ([]hours.Day, error) {
 	var out []hours.Day
 	for _, p := range e.Properties {
-		if p.IANAToken != string(ics.ComponentPropertyExdate) {
+		if p.IANAToken != string(property) {
 			continue
 		}
 		for _, v := range strings.Split(p.Value, ",") {
 			t, err := time.Parse("20060102", v[:min(len(v), 8)])
 			if err != nil {
-				return nil, fmt.Errorf("EXDATE %q is not a date", v)
+				return nil, fmt.Errorf("%s %q is not a date", property, v)
 			}
 			out = append(out, hours.DayOf(t.Date()))
 		}
