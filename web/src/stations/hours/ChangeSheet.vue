@@ -172,6 +172,7 @@ function step(byDays: number) {
           <div class="p-2"><input v-model="find" type="search" class="field py-1" placeholder="Find a door or floor" aria-label="Find a place" /></div>
           <div class="min-h-0 flex-1 overflow-auto px-3 pb-2 text-[13px]">
             <label v-for="s in sets" :key="s.id" class="flex items-center gap-1.5 py-0.5"><input v-model="draft.setIds" type="checkbox" :value="s.id" /> {{ s.name }} <span class="note text-[12px]">door set, {{ s.doorIds.length }}</span></label>
+            <p v-if="!places.some((s) => s.floors.length)" class="note">{{ find ? `No door or floor has “${find}” in its name.` : 'No doors yet; Build is where they are named.' }}</p>
             <div v-for="s in places" :key="s.id"><label class="mt-1 flex items-center gap-1.5 font-bold"><input v-model="draft.siteIds" type="checkbox" :value="s.id" /> {{ s.name }}</label>
               <div v-for="f in s.floors" :key="f.id" class="pl-3"><label class="flex items-center gap-1.5 text-ash"><input v-model="draft.floorIds" type="checkbox" :value="f.id" :disabled="draft.siteIds.includes(s.id)" /> {{ f.name }}</label>
                 <label v-for="d in f.doors" :key="d.id" class="flex items-center gap-1.5 pl-4"><input v-if="inside(d.id, f.id, s.id)" type="checkbox" checked disabled /><input v-else v-model="draft.doorIds" type="checkbox" :value="d.id" /> {{ d.name }}</label></div></div>

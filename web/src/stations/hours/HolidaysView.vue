@@ -52,11 +52,12 @@ function pick(date: string, siteId: number) {
         <span class="flex items-center gap-1"><button class="btn px-2 py-0.5" aria-label="Year before" :disabled="year <= 2020" @click="year--">‹</button><h2 class="w-12 text-center font-mono">{{ year }}</h2><button class="btn px-2 py-0.5" aria-label="Year after" :disabled="year >= 2049" @click="year++">›</button></span>
         <span class="flex flex-wrap justify-end gap-3 text-[12.5px] text-ash"><RouterLink v-for="t in types" :key="t.id" :to="`/hours/types/${t.id}`" class="flex items-center gap-1.5 hover:underline"><span class="h-3 w-3" :class="tint(t.id)" />{{ t.name }}</RouterLink></span>
       </div>
+      <p v-if="!site.overview!.sites.length" class="note p-3.5">The year of each site stands here; there is none yet. The first comes with the first controller, in Build.</p>
       <YearStrip v-for="s in site.overview!.sites" :key="`${s.id} ${year}`" :year="year" :days="(data?.days ?? []).filter((d) => d.siteId === s.id)" :tint="tint" :height="height" :today="today" :label="s.name" @pick="(d) => pick(d, s.id)" />
     </section>
     <section class="card">
       <div class="card-head py-1.5"><h2>Holidays in {{ year }}</h2><input v-model="find" type="search" class="field w-52! py-1" placeholder="Find a holiday" aria-label="Find a holiday" @keydown.esc="find = ''" /></div>
-      <div v-if="data && !data.list.length" class="p-4 text-ash">No holidays yet: doors go free on public holidays as on any other day. <RouterLink class="underline" to="/hours/holidays/load">Load the public holidays</RouterLink> of a country or region, or click a day above.</div>
+      <div v-if="data && !data.list.length" class="p-4 text-ash">No holidays yet: doors go free on public holidays as on any other day. <RouterLink class="underline" to="/hours/holidays/load">Load the public holidays</RouterLink> of a country or region{{ site.overview!.sites.length ? ', or click a day above' : '' }}.</div>
       <p v-else-if="!list.length" class="note p-4">No holiday has “{{ find }}” in it.</p>
       <button v-for="h in list" :key="h.id" class="row w-full py-1.5 text-left hover:bg-lime" :class="[h.id === chosen ? 'bg-mode-card/40' : '', h.dates ? '' : 'text-ash']" :aria-pressed="h.id === chosen" @click="choose(h.id)" @dblclick="router.push(`/hours/holidays/${h.id}`)">
         <span class="size-2.5 shrink-0 rounded-full" :class="tint(h.typeId)" /><b class="w-52 shrink-0 truncate">{{ h.name }}</b><span class="w-28 shrink-0 truncate text-[13px]">{{ nameOf(h.typeId) }}</span><span class="min-w-0 flex-1 truncate font-mono text-[12.5px]">{{ h.dates || 'not in this year' }}</span><span class="note text-[12.5px]">{{ [h.part, h.sites].filter(Boolean).join(' · ') }}</span>
