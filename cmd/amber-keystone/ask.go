@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -12,11 +13,12 @@ import (
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/prove"
+	"amberkeystone/core/review"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/sitefile"
 )
 
-// errAnswerNo ends ask with status 3 where the answer is a refusal, so that scripts can tell.
+// errAnswerNo ends ask and check with status 3 where the answer is no, so that scripts can tell.
 var errAnswerNo = errors.New("refused")
 
 // plainKey hashes the PINs of a site file that is asked without a server; any key does.
@@ -242,17 +244,38 @@ func exportCommand() *cobra.Command {
 }
 
 func checkCommand() *cobra.Command {
-	return &cobra.Command{
+	var at string
+	c := &cobra.Command{
 		Use:   "check FILE",
-		Short: "Say what is wrong with a site file",
+		Short: "Say what is wrong with a site file, and what is risky or untidy in its hours; exits 3 where something is wrong",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			config, err := readSite(args[0], plainKey)
+			t, err := instant("at", cmp.Or(at, time.Now().Format(time.RFC3339)))
 			if err != nil {
 				return err
 			}
-			_, err = fmt.Fprintf(c.OutOrStdout(), "%s: %d doors, %d people, %d levels; nothing is wrong with it\n", config.Settings.Name, len(config.Doors), len(config.People), len(config.Levels))
-			return err
+			b, err := book(args[0], t, t)
+			if err != nil {
+				return err
+			}
+			list := review.Hours(b.Config, b.Times(), b.ControllerClock, hours.At(t))
+			said := "nothing to say of its hours"
+			if n := len(list); n > 0 {
+				said = fmt.Sprintf("%d findings in its hours", n)
+			}
+			out := c.OutOrStdout()
+			fmt.Fprintf(out, "%s: %d doors, %d people, %d levels; it reads well, %s\n", b.Config.Settings.Name, len(b.Config.Doors), len(b.Config.People), len(b.Config.Levels), said)
+			wrong := false
+			for _, f := range list {
+				wrong = wrong || f.Severity == review.Wrong
+				fmt.Fprintf(out, "%-6s %s, %s: %s %s\n", f.Severity, f.Kind, f.Name, f.Words, f.Mend)
+			}
+			if wrong {
+				return errAnswerNo
+			}
+			return nil
 		},
 	}
+	c.Flags().StringVar(&at, "at", "", "the moment from which findings look ahead; empty: now")
+	return c
 }

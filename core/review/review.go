@@ -104,7 +104,8 @@ func (d *desk) silentPlans() {
 		if len(d.followers(p.ID)) == 0 {
 			continue
 		}
-		var silent, free []string
+		var silent, free, unbarred []string
+		minutes := p.Minutes()
 		mended := *p
 		mended.Holidays = slices.Clone(p.Holidays)
 		for _, t := range d.c.Types {
@@ -112,8 +113,11 @@ func (d *desk) silentPlans() {
 				continue
 			}
 			silent = append(silent, t.Name)
-			if minutes := p.Minutes(); t.Plans == site.AsWeekday && minutes[hours.Free] > 0 {
+			switch {
+			case t.Plans == site.AsWeekday && minutes[hours.Free] > 0:
 				free = append(free, t.Name)
+			case t.Plans == site.DefaultMode && minutes[hours.Barred] > 0 && p.Default != hours.Barred:
+				unbarred = append(unbarred, t.Name)
 			}
 			mended.Holidays = append(mended.Holidays, site.PlanHoliday{TypeID: t.ID, Do: site.DefaultMode})
 		}
@@ -127,9 +131,18 @@ func (d *desk) silentPlans() {
 		if p.Default == hours.Free {
 			f.Click, f.Mended = "", nil
 		}
+		var so []string
 		if len(free) > 0 {
+			so = append(so, "go free on "+list(free)+" as on a weekday")
+		}
+		if len(unbarred) > 0 { // one click would only say the same aloud
+			f.Click, f.Mended = "", nil
+			f.Mend = "Give it hours of its own for each holiday type in its rows, with what is to be barred."
+			so = append(so, "stay on "+p.Default.String()+" on "+list(unbarred)+", even at hours at which they are barred on a weekday")
+		}
+		if len(so) > 0 {
 			f.Severity = Risky
-			f.Words = p.Name + " has no answer for " + list(silent) + ", so its doors go free on " + list(free) + " as on a weekday."
+			f.Words = p.Name + " has no answer for " + list(silent) + ", so its doors " + strings.Join(so, ", and ") + "."
 		}
 		d.add(f)
 	}

@@ -69,6 +69,10 @@ func TestFindings(t *testing.T) {
 			c.Holidays[0].HolidayDates = hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2028-01-01"}}
 		}},
 		{"plan-silent", Risky, "go free on Quiet", true, func(c *site.Config) { c.Plans[0].Holidays = nil }},
+		{"plan-silent", Risky, "stay on card on Quiet, even at hours at which they are barred on a weekday", false, func(c *site.Config) {
+			c.Plans[0].Holidays, c.Types[0].Plans = nil, site.DefaultMode
+			c.Plans[0].Pattern.Paint(6, hours.Segment{Period: hours.Period{Start: 0, End: 300}, Mode: hours.Barred})
+		}},
 		{"plan-silent", Untidy, "it follows what the type says", true, func(c *site.Config) { c.Plans[0].Holidays, c.Types[0].Plans = nil, site.DefaultMode }},
 		{"weekend-free", Risky, "Saturday and Sunday", true, func(c *site.Config) {
 			c.Plans[0].Pattern = hours.Pattern{Default: hours.Free}
