@@ -137,6 +137,7 @@ func take(url, dir, only string) error {
 	p.Press("Tomas Okafor")
 	p.Press("Present card")
 	p.See("outside hours")
+	p.Top()
 	shot("bench")
 	p.Press("Close O")
 	p.Press("back to now")

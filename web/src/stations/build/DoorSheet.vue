@@ -6,6 +6,7 @@ import { calmly, listen } from '../../api/live'
 import { useDraft } from '../../draft'
 import DoorPortrait from '../../parts/DoorPortrait.vue'
 import ModeLegend from '../../parts/ModeLegend.vue'
+import { useConsequence } from '../../parts/consequence'
 import EffectCard from '../../parts/EffectCard.vue'
 import FindingCard from '../../parts/FindingCard.vue'
 import PeekName from '../../parts/PeekName.vue'
@@ -146,14 +147,9 @@ const changes = computed(() => {
   return Object.keys(words).filter((k) => JSON.stringify(a[k]) !== JSON.stringify(b[k])).map((k) => ({ what: words[k], was: show(k, a[k]), is: show(k, b[k]) }))
 })
 /** What other hours do that the door would follow: another plan, floor or controller. */
-const effect = ref<Schemas['EditEffect']>()
-const follows = computed(() => (id && draft.value ? [draft.value.planId, draft.value.floorId, draft.value.controllerId].join() : ''))
-watch(follows, async (now) => {
-  const is = stored.value?.value
-  effect.value = undefined
-  if (!is || !draft.value || now === [is.planId, is.floorId, is.controllerId].join()) return
-  const e = await ask(api.POST('/api/hours/effect', { body: { door: draft.value } })).catch(() => undefined) // what is wrong with it is said at its field
-  if (now === follows.value) effect.value = e
+const effect = useConsequence(() => {
+  const [a, b] = [stored.value?.value, draft.value]
+  return id && a && b && (a.planId !== b.planId || a.floorId !== b.floorId || a.controllerId !== b.controllerId) ? { door: b } : undefined
 })
 function step(byDays: number) {
   const first = new Date(`${sheet.value!.week[0]!.date}T00:00:00Z`)

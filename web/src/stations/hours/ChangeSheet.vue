@@ -8,6 +8,7 @@ import FormField from '../../parts/FormField.vue'
 import RealWeek from '../../parts/RealWeek.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { removalWords } from '../../parts/consequence'
 import { askFor, sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { many, modeClass, modeName, modes } from '../../words'
@@ -125,7 +126,7 @@ function discard() {
   void look(true)
 }
 async function remove() {
-  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'Its doors follow their holidays and plans again, once sent. History can bring it back.', 'Remove it'))) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, `${await removalWords(id)}History can bring it back.`, 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/dated-changes/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     edit.leave('/hours/changes')

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
 import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
+import { removalWords, useConsequence } from '../../parts/consequence'
 import { sure } from '../../parts/sure'
 import { useSite } from '../../site'
 import { clock, days } from '../../words'
@@ -58,24 +59,18 @@ function time(which: 'start' | 'end', text: string) {
   const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
   if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
 }
-const effect = ref<Schemas['EditEffect']>()
+const effect = useConsequence(() => (id && dirty.value ? { holiday: draft.value } : undefined))
 async function save() {
-  if (await edit.save()) {
-    effect.value = undefined
-    if (!id) void router.replace(`/hours/holidays/${stored.value!.value.id}`)
-  }
+  if ((await edit.save()) && !id) void router.replace(`/hours/holidays/${stored.value!.value.id}`)
 }
 async function remove() {
-  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'On its dates everything runs as on any other day, once sent. History can bring it back.', 'Remove it'))) return
+  if (!(await sure(`Remove ${stored.value!.value.name}?`, `On its dates everything runs as on any other day. ${await removalWords(id)}History can bring it back.`, 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/holidays/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     edit.leave('/hours/holidays')
   } catch (e) {
     problem.value = (e as Error).message
   }
-}
-async function look() {
-  if (id && dirty.value && draft.value) effect.value = await ask(api.POST('/api/hours/effect', { body: { holiday: draft.value } })).catch(() => undefined)
 }
 </script>
 
@@ -84,7 +79,7 @@ async function look() {
     <template #under>Holiday: from local midnight to midnight, unless it takes part of the day</template>
     <template #actions><button class="btn" @click="router.push('/hours/holidays')">All holidays</button><button v-if="id" class="btn" @click="remove">Remove</button></template>
     <p v-if="missing" class="text-wine">{{ problem }}</p>
-    <form v-if="draft && !missing" class="card max-w-[760px] space-y-4 p-4" @submit.prevent="save" @change="look">
+    <form v-if="draft && !missing" class="card max-w-[760px] space-y-4 p-4" @submit.prevent="save">
       <div class="grid grid-cols-2 gap-4">
         <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" :aria-invalid="f.invalid" :autofocus="!id" /></FormField>
         <FormField v-slot="f" label="Type" :problem="fields.typeId"><select :id="f.id" v-model.number="draft.typeId" class="field" :aria-invalid="f.invalid"><option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option></select></FormField>

@@ -50,7 +50,7 @@ const week = useWeek<Schemas['Plan']>(
     notices.value = shown.notices
     return { value: shown.plan, text: shown.text }
   },
-  (plan) => ask(api.POST('/api/hours/effect', { body: { plan } })),
+  (plan) => ({ plan }),
 )
 const { lines, answerOf, at, chosen, piece, choose } = useLines(draft as never, types, (t) => t.plans, () => false)
 const sheet = useSheet({

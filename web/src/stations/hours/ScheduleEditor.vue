@@ -45,7 +45,7 @@ const week = useWeek<Schemas['Schedule']>(
     minutes.value = shown.minutes
     return { value: shown.schedule, text: shown.text }
   },
-  (schedule) => ask(api.POST('/api/hours/effect', { body: { schedule } })),
+  (schedule) => ({ schedule }),
 )
 const { lines, answerOf, at, chosen, piece, choose } = useLines(draft as never, types, (t) => t.schedules, () => !!stored.value?.value.fixed)
 const sheet = useSheet({

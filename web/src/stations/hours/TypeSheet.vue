@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { onMounted } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
@@ -7,6 +7,7 @@ import FormField from '../../parts/FormField.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
+import { useConsequence } from '../../parts/consequence'
 import { sure } from '../../parts/sure'
 import EffectCard from '../../parts/EffectCard.vue'
 import { typeWords } from './types'
@@ -20,10 +21,7 @@ const edit = useDraft<Schemas['HolidayType']>(
   (value, rev) => (id ? ask(api.PUT('/api/holiday-types/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/holiday-types', { body: value }))),
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
-const effect = ref<Schemas['EditEffect']>()
-watch(draft, async (type) => {
-  effect.value = id && type && dirty.value ? await ask(api.POST('/api/hours/effect', { body: { type } })).catch(() => undefined) : undefined
-}, { deep: true })
+const effect = useConsequence(() => (id && dirty.value ? { type: draft.value } : undefined))
 onMounted(edit.reload)
 async function save() {
   if ((await edit.save()) && !id) void router.replace(`/hours/types/${stored.value!.value.id}`)

@@ -1,5 +1,6 @@
 import { onBeforeUnmount, ref, watch, type Ref } from 'vue'
 import type { Schemas } from '../../api/client'
+import { useConsequence } from '../../parts/consequence'
 import { useUndo } from './undo'
 
 export type Row = Schemas['Row']
@@ -14,11 +15,11 @@ type Shown<T> = { value: T; text: string }
  */
 export function useWeek<T extends Weekly>(
   draft: Ref<T | undefined>, stored: Ref<{ rev: number } | undefined>, dirty: Ref<boolean>, problem: Ref<string>,
-  send: (value: T, stroke: Stroke) => Promise<Shown<T>>, consequence: (value: T) => Promise<Schemas['EditEffect']>,
+  send: (value: T, stroke: Stroke) => Promise<Shown<T>>, consequence: (value: T) => Schemas['Edit'],
 ) {
   const text = ref('')
   const unread = ref('')
-  const effect = ref<Schemas['EditEffect']>()
+  const effect = useConsequence(() => (draft.value?.id && dirty.value ? consequence(draft.value) : undefined))
   const history = useUndo(() => draft.value!, (s) => { draft.value = s; void stroke({ do: 'show' }) })
 
   let queue = Promise.resolve()
@@ -49,24 +50,6 @@ export function useWeek<T extends Weekly>(
   }
   watch(() => stored.value?.rev, () => { if (draft.value) void stroke({ do: 'show' }) })
 
-  let later = 0
-  let turn = 0
-  watch(draft, (v) => {
-    clearTimeout(later)
-    const mine = ++turn
-    if (!v || !dirty.value) {
-      effect.value = undefined
-      return
-    }
-    later = window.setTimeout(async () => {
-      try {
-        const e = await consequence(v)
-        if (mine === turn) effect.value = e
-      } catch {
-        if (mine === turn) effect.value = undefined
-      }
-    }, 250)
-  }, { deep: true })
-  onBeforeUnmount(() => { clearTimeout(timer); clearTimeout(later) })
+  onBeforeUnmount(() => clearTimeout(timer))
   return { text, unread, effect, history, stroke, typed }
 }
