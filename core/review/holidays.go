@@ -3,6 +3,7 @@ package review
 import (
 	"slices"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
 )
 
@@ -76,4 +77,83 @@ func (d *desk) answered() map[kindAt]bool {
 		}
 	}
 	return out
+}
+
+// cutNights finds rows of holiday types in which a night ends at midnight that runs on into the morning on weekdays: a
+// night belongs to the day on which it starts (design 3.1), so after such a holiday the morning is missing.
+func (d *desk) cutNights() {
+	for i := range d.c.Plans {
+		p := &d.c.Plans[i]
+		if len(d.followers(p.ID)) == 0 {
+			continue
+		}
+		mended := *p
+		mended.Holidays = slices.Clone(p.Holidays)
+		var types []string
+		until := 0
+		for k, h := range p.Holidays {
+			night, ok := cutNight(p.Week[:], h.Segments, func(a, b hours.Segment) bool { return a.Ask().Same(b.Ask()) }, period)
+			if !ok || h.Do != site.OwnHours {
+				continue
+			}
+			types, until = append(types, d.typeName(h.TypeID)), night.End
+			mended.Holidays[k].Segments = hours.PaintRow(p.Default, h.Segments, night)
+		}
+		if len(types) > 0 {
+			d.add(Finding{Code: "night-cut", Severity: Risky, Kind: "plan", ID: p.ID, Name: p.Name,
+				Words: cutWords(p.Name, types, until), Mend: "Let the night run on in the row of " + list(types) + ".",
+				Click: "Run on until " + hours.Clock(until-hours.DayMinutes), Mended: &mended})
+		}
+	}
+	for i := range d.c.Schedules {
+		s := &d.c.Schedules[i]
+		var types []string
+		until := 0
+		for _, h := range s.Holidays {
+			if night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok && h.Do == site.OwnHours {
+				types, until = append(types, d.typeName(h.TypeID)), night.End
+			}
+		}
+		if len(types) > 0 {
+			d.add(Finding{Code: "night-cut", Severity: Risky, Kind: "schedule", ID: s.ID, Name: s.Name,
+				Words: cutWords(s.Name, types, until), Mend: "Let the night run on in the row of " + list(types) + ", if people stay."})
+		}
+	}
+}
+
+func period(s hours.Segment) hours.Period { return s.Period }
+
+// cutNight finds the night of a week that a row lets end at midnight.
+func cutNight[T any](week [][]T, row []T, same func(a, b T) bool, of func(T) hours.Period) (night T, ok bool) {
+	for _, own := range row {
+		if of(own).End > hours.DayMinutes {
+			return night, false
+		}
+	}
+	for _, own := range row {
+		if of(own).End != hours.DayMinutes {
+			continue
+		}
+		for _, day := range week {
+			for _, x := range day {
+				if of(x).End > hours.DayMinutes && same(own, x) {
+					return x, true
+				}
+			}
+		}
+	}
+	return night, false
+}
+
+func cutWords(name string, types []string, until int) string {
+	return "In " + name + " the night of " + list(types) + " ends at midnight; on weekdays it runs on until " + hours.Clock(until-hours.DayMinutes) + ". The morning after such a holiday is not what it is on other days."
+}
+
+func (d *desk) typeName(id site.ID) string {
+	for _, t := range d.c.Types {
+		if t.ID == id {
+			return t.Name
+		}
+	}
+	return "a holiday type"
 }

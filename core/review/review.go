@@ -49,6 +49,7 @@ func Hours(c *site.Config, times *site.Timetable, zone func(controller site.ID) 
 	d := &desk{c: c, times: times, now: now, zone: zone}
 	d.noHolidays()
 	d.idleHolidays()
+	d.cutNights()
 	d.silentPlans()
 	d.freeWeekends()
 	d.missingHour()

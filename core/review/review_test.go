@@ -65,6 +65,16 @@ func TestFindings(t *testing.T) {
 			c.Holidays[0].SiteIDs = []site.ID{1}
 			c.Holidays = append(c.Holidays, site.Holiday{ID: 17, TypeID: 4, Name: "Sailing day", SiteIDs: []site.ID{16}, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 7, Day: 10}, End: 1440})
 		}},
+		{"night-cut", Risky, "In Gallery the night of Quiet ends at midnight; on weekdays it runs on until 06:00", true, func(c *site.Config) {
+			for d := range 7 {
+				c.Plans[0].Pattern.Paint(d, hours.Segment{Period: hours.Period{Start: 1320, End: 1800}, Mode: hours.CardAndPIN})
+			}
+			c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 1440}, Mode: hours.CardAndPIN}}}
+		}},
+		{"night-cut", Risky, "In Office the night of Quiet ends at midnight; on weekdays it runs on until 02:00", false, func(c *site.Config) {
+			c.Schedules[0].Week[4] = append(c.Schedules[0].Week[4], hours.Period{Start: 1200, End: 1560})
+			c.Schedules[0].Holidays = []site.ScheduleHoliday{{TypeID: 4, Do: site.OwnHours, Periods: []hours.Period{{Start: 1200, End: 1440}}}}
+		}},
 		{"no-holidays", Risky, "House", false, func(c *site.Config) {
 			c.Holidays[0].HolidayDates = hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2028-01-01"}}
 		}},
