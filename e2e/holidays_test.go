@@ -244,4 +244,16 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.Press("6 Prove")
 		w.See("Bench: Tide hall")
 	})
+	w.step("an access level says for whom, too", func() {
+		w.Press("3 People")
+		w.See("9 doors")
+		w.Press("Gallery staff")
+		w.See("Doors that you tick")
+		w.Tick("Quay entrance")
+		w.See("14 people have this level.")
+		w.See("No longer leads through Quay entrance")
+		w.See("13 people may come in at fewer hours")
+		w.Press("Discard")
+		w.Gone("What this edit does")
+	})
 }

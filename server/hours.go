@@ -361,7 +361,7 @@ func (s *Server) effect(e compare.Edit) (EditEffect, error) {
 	out := EditEffect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
 	is := e.Apply(b.Config)
 	now := s.now()
-	x := compare.Hours(is, b.Times(), compare.Timetable(is, b.ControllerClock, now), now)
+	x := compare.Hours(b.Config, is, b.Times(), compare.Timetable(is, b.ControllerClock, now), now)
 	out.Lines = append(out.Lines, weekly(b, e)...)
 	z := &hours.Zone{Name: "UTC"}
 	if x.Where != 0 {
@@ -392,7 +392,7 @@ func names(b *prove.Book, ids []site.ID) []string {
 	return out
 }
 
-// weekly says how the ordinary week of a plan or schedule changes.
+// weekly says how the ordinary week of a plan or schedule changes, or where a level leads.
 func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
 	if e.Plan != nil {
 		for _, p := range b.Config.Plans {
@@ -400,6 +400,15 @@ func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
 				return compare.Plans(p.Pattern, e.Plan.Pattern)
 			}
 		}
+	}
+	if e.Level != nil {
+		was := site.Level{}
+		for _, l := range b.Config.Levels {
+			if l.ID == e.Level.ID {
+				was = l
+			}
+		}
+		return compare.Levels(was, *e.Level, b.Name)
 	}
 	if e.Schedule != nil {
 		for _, x := range b.Config.Schedules {

@@ -3,6 +3,7 @@ package server_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -211,6 +212,15 @@ func TestEffectOfEdits(t *testing.T) {
 	assert.Equal(t, "+2 h 00 free a week", e.Lines[0].Words)
 	assert.Equal(t, 5, e.Count)
 	assert.Equal(t, "Fri 27 Nov 2026 17:00", e.First)
+
+	_, level := c.read("levels", "Gallery staff")
+	quay := float64(c.id("Quay entrance"))
+	level["entries"] = slices.DeleteFunc(level["entries"].([]any), func(v any) bool { return v.(object)["doorId"] == quay })
+	c.ask("/api/hours/effect", object{"level": level}, &e)
+	assert.Equal(t, "No longer leads through Quay entrance", e.Lines[0].Words)
+	assert.Zero(t, e.Count, "no door asks anything else")
+	assert.Equal(t, 13, e.Lose, "of 14 who have it, one is suspended")
+	assert.Zero(t, e.Gain)
 
 	_, schedule := c.read("schedules", "Staff day")
 	var week struct {

@@ -11,7 +11,7 @@ import (
 // contrast is two timetables beside each other over a span of time. It remembers what it has worked out: doors
 // that share plans, holidays and dated changes have the same differences.
 type contrast struct {
-	is            *site.Config
+	was, is       *site.Config
 	before, after *site.Timetable
 	span          func(*hours.Zone) (from, to hours.Instant)
 
@@ -27,8 +27,8 @@ type calendars struct {
 	zone          *hours.Zone
 }
 
-func newContrast(is *site.Config, before, after *site.Timetable, span func(*hours.Zone) (from, to hours.Instant)) *contrast {
-	return &contrast{is, before, after, span, map[pair]*difference{}, map[use]*difference{}, map[calendars][]hours.Day{}, map[[2]any]bool{}}
+func newContrast(was, is *site.Config, before, after *site.Timetable, span func(*hours.Zone) (from, to hours.Instant)) *contrast {
+	return &contrast{was, is, before, after, span, map[pair]*difference{}, map[use]*difference{}, map[calendars][]hours.Day{}, map[[2]any]bool{}}
 }
 
 // pair is two timelines.

@@ -6,7 +6,7 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Edit is a change to the hours of a configuration that is not saved: what is set replaces the object of the
+// Edit is a change to the hours of a configuration, or to where a level leads, that is not saved: what is set replaces the object of the
 // same ID, or is added where there is none.
 type Edit struct {
 	Type     *site.HolidayType `json:"type,omitempty"`
@@ -15,6 +15,7 @@ type Edit struct {
 	Plan     *site.Plan        `json:"plan,omitempty"`
 	Change   *site.DatedChange `json:"change,omitempty"`
 	Door     *site.Door        `json:"door,omitempty" doc:"As when it gets another plan"`
+	Level    *site.Level       `json:"level,omitempty"`
 	Remove   site.ID           `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan or schedule to leave out"`
 }
 
@@ -42,6 +43,9 @@ func (e Edit) Check() site.Faults {
 	if e.Door != nil {
 		fs = append(fs, e.Door.Check()...)
 	}
+	if e.Level != nil {
+		fs = append(fs, e.Level.Check()...)
+	}
 	return slices.DeleteFunc(fs, func(f site.Fault) bool { return f.Field == "name" }) // a name changes no hour
 }
 
@@ -65,6 +69,9 @@ func (e Edit) Apply(c *site.Config) *site.Config {
 	}
 	if e.Door != nil {
 		out.Doors = put(c.Doors, *e.Door, func(d *site.Door) *site.ID { return &d.ID })
+	}
+	if e.Level != nil {
+		out.Levels = put(c.Levels, *e.Level, func(l *site.Level) *site.ID { return &l.ID })
 	}
 	if e.Remove != 0 {
 		out.Holidays = without(out.Holidays, func(h site.Holiday) bool { return h.ID == e.Remove })

@@ -32,7 +32,7 @@ func TestFirstDifferenceByHand(t *testing.T) {
 		is.Plans = []site.Plan{drawPlan(t), was.Plans[1]}
 		zone := func(site.ID) *hours.Zone { return z }
 		before, after := site.NewTimetable(was, zone), site.NewTimetable(&is, zone)
-		e := Hours(&is, before, after, from)
+		e := Hours(was, &is, before, after, from)
 		a, b := before.Door(20), after.Door(20)
 		first, minutes := hours.Never, [6]int{}
 		for at := from; at < from+8*86400000; at += 60000 {

@@ -28,10 +28,10 @@ func Timetable(c *site.Config, zone func(controller site.ID) *hours.Zone, from h
 }
 
 // Hours compares what two configurations do from a moment on: what doors ask, and when people may come in.
-// It looks at hours only; the people and their levels are those of the second. The timetables need to know
-// 13 months from then on; see Timetable.
-func Hours(is *site.Config, before, after *site.Timetable, from hours.Instant) Effect {
-	x := newContrast(is, before, after, func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon })
+// It looks at hours and at where levels lead; the people and the levels that they have are those of the second. The
+// timetables need to know 13 months from then on; see Timetable.
+func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Instant) Effect {
+	x := newContrast(was, is, before, after, func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon })
 	e := Effect{First: hours.Never}
 	for i := range is.Doors {
 		id := is.Doors[i].ID
@@ -53,6 +53,20 @@ func Hours(is *site.Config, before, after *site.Timetable, from hours.Instant) E
 			}
 			if len(e.Doors) == 0 {
 				e.Days = max(e.Days, d.days)
+			}
+		}
+	}
+	entries := x.entries()
+	for i := range is.Levels {
+		for _, n := range entries[is.Levels[i].ID] {
+			if n.was == n.is {
+				continue
+			}
+			line := after.Door(n.door)
+			if s := after.Schedules[n.schedule]; s != nil && line != nil {
+				if at := s.NextOpen(line.Local, from); at < min(e.First, from+Horizon) {
+					e.First, e.Where = at, n.door
+				}
 			}
 		}
 	}

@@ -24,7 +24,7 @@ func effect(c *site.Config, z *hours.Zone, e Edit) Effect {
 	zone := func(site.ID) *hours.Zone { return z }
 	is := e.Apply(c)
 	from := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
-	return Hours(is, site.NewTimetable(c, zone), Timetable(is, zone, from), from)
+	return Hours(c, is, site.NewTimetable(c, zone), Timetable(is, zone, from), from)
 }
 
 func museum() *site.Config {
@@ -125,11 +125,13 @@ func BenchmarkLargeSite(b *testing.B) {
 	schedule.Week[2] = nil
 	holiday := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 6}, End: 1440}
 	change := site.DatedChange{Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-04T18:00", Until: "2026-12-04T20:00", Recurs: "FREQ=WEEKLY"}
-	for name, e := range map[string]Edit{"plan": {Plan: &plan}, "schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change}} {
+	level := c.Levels[7]
+	level.Entries = level.Entries[:len(level.Entries)-1]
+	for name, e := range map[string]Edit{"level": {Level: &level}, "plan": {Plan: &plan}, "schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change}} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				is := e.Apply(c)
-				x := Hours(is, before, Timetable(is, zone, from), from)
+				x := Hours(c, is, before, Timetable(is, zone, from), from)
 				if x.First == hours.Never {
 					b.Fatal("nothing differs")
 				}

@@ -50,8 +50,37 @@ func (m means) enough(mode hours.Mode) bool {
 	return false
 }
 
-// entry is one way through a door: a level and its schedule.
-type entry struct{ level, schedule site.ID }
+// entry is one way through a door: a level and its schedule, and whether it was there before and is there after.
+type entry struct {
+	level, door, schedule site.ID
+	was, is               bool
+}
+
+// entries lists where each level leads, before and after.
+func (x *contrast) entries() map[site.ID][]entry {
+	out := map[site.ID][]entry{}
+	note := func(levels []site.Level, mark func(*entry)) {
+		for i := range levels {
+			l := &levels[i]
+			at := map[site.Entry]int{}
+			for k, e := range out[l.ID] {
+				at[site.Entry{DoorID: e.door, ScheduleID: e.schedule}] = k
+			}
+			for _, e := range l.Entries {
+				k, ok := at[e]
+				if !ok {
+					k = len(out[l.ID])
+					at[e] = k
+					out[l.ID] = append(out[l.ID], entry{level: l.ID, door: e.DoorID, schedule: e.ScheduleID})
+				}
+				mark(&out[l.ID][k])
+			}
+		}
+	}
+	note(x.was.Levels, func(e *entry) { e.was = true })
+	note(x.is.Levels, func(e *entry) { e.is = true })
+	return out
+}
 
 // crowd finds out who may come in at other hours, at the doors where something differs.
 type crowd struct {
@@ -102,25 +131,25 @@ func (x *contrast) people() Who {
 			c.join(number, x.is.Doors[i].ID)
 		}
 	}
-	for i := range x.is.Levels {
-		for _, e := range x.is.Levels[i].Entries {
-			if x.schedule(e.ScheduleID, e.DoorID).first != hours.Never {
-				c.join(number, e.DoorID)
+	all := x.entries()
+	for _, entries := range all {
+		for _, e := range entries {
+			if e.was != e.is || x.schedule(e.schedule, e.door).first != hours.Never {
+				c.join(number, e.door)
 			}
 		}
 	}
 	c.once, c.twice, c.unclear = newBits(len(c.doors)), newBits(len(c.doors)), newBits(len(c.doors))
-	for i := range x.is.Levels {
-		l := &x.is.Levels[i]
+	for level, entries := range all {
 		r := &reach{map[int][]entry{}, newBits(len(c.doors)), map[means]*lone{}}
-		for _, e := range l.Entries {
-			if n, ok := number[e.DoorID]; ok && !slices.Contains(r.entries[n], entry{l.ID, e.ScheduleID}) {
-				r.entries[n] = append(r.entries[n], entry{l.ID, e.ScheduleID})
+		for _, e := range entries {
+			if n, ok := number[e.door]; ok {
+				r.entries[n] = append(r.entries[n], e)
 				r.covers.set(n)
 			}
 		}
 		if len(r.entries) > 0 {
-			c.levels[l.ID] = r
+			c.levels[level] = r
 		}
 	}
 	var w Who
@@ -261,7 +290,7 @@ func (c *crowd) way(n int, entries []entry, m means) turned {
 	}
 	if !a.Plan.Limited() && !b.Plan.Limited() { // then it is all the same by which level
 		for i := range k.few {
-			k.few[i].level = 0
+			k.few[i].level, k.few[i].door = 0, 0
 		}
 	}
 	t, ok := c.ways[k]
@@ -285,6 +314,10 @@ func (c *crowd) walk(door site.ID, entries []entry, m means) (t turned) {
 		t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
 	}
 	for _, e := range entries {
+		if e.was != e.is {
+			from, to := c.span(b.Zone)
+			t.turns = t.turns.or(c.compare(a, b, stretch{from: from, to: to}, entries, m, turns{e.is, e.was}.less(t.turns)))
+		}
 		for _, s := range c.schedule(e.schedule, door).stretches {
 			t.turns = t.turns.or(c.compare(a, b, s, entries, m, turns{true, true}.less(t.turns)))
 		}
@@ -327,8 +360,8 @@ func (c *crowd) compare(a, b *hours.Timeline, s stretch, entries []entry, m mean
 			if x == nil || y == nil {
 				continue
 			}
-			wasIn = wasIn || was == holders && s.was.Counts(int64(e.level)) && x.OpenAt(a.Local, at)
-			isIn = isIn || is == holders && s.is.Counts(int64(e.level)) && y.OpenAt(b.Local, at)
+			wasIn = wasIn || e.was && was == holders && s.was.Counts(int64(e.level)) && x.OpenAt(a.Local, at)
+			isIn = isIn || e.is && is == holders && s.is.Counts(int64(e.level)) && y.OpenAt(b.Local, at)
 			next = min(next, x.Next(a.Local, at), y.Next(b.Local, at))
 		}
 		found = found.or(turns{isIn && !wasIn, wasIn && !isIn})

@@ -86,9 +86,10 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		was := drawSite(t)
 		is := drawEdit(t, was).Apply(was)
-		x := newContrast(is, site.NewTimetable(was, zone), site.NewTimetable(is, zone), func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to })
+		x := newContrast(was, is, site.NewTimetable(was, zone), site.NewTimetable(is, zone), func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to })
 		who := x.people()
-		before, after := passes(was, z, from, to), passes(is, z, from, to)
+		mine := func(p *site.Person, door site.ID) bool { return covers(was, p, door) || covers(is, p, door) }
+		before, after := passes(was, z, from, to, mine), passes(is, z, from, to, mine)
 		for i := range is.People {
 			var more, less bool
 			for k := range after[i] {
@@ -100,9 +101,9 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	})
 }
 
-// passes asks the controller of a configuration at each quarter hour, for each person and each door that a level of
-// theirs covers.
-func passes(c *site.Config, z *hours.Zone, from, to hours.Instant) [][]bool {
+// passes asks the controller of a configuration at each quarter hour, for each person and each door with which they have
+// to do.
+func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *site.Person, door site.ID) bool) [][]bool {
 	table := image.Build(c, 3, *z, image.Secrets{}).Compile()
 	out := make([][]bool, len(c.People))
 	for door := range table.Doors {
@@ -112,7 +113,7 @@ func passes(c *site.Config, z *hours.Zone, from, to hours.Instant) [][]bool {
 			for i := range c.People {
 				p := &c.People[i]
 				q := access.Request{At: at, Door: door, Mode: line.Asked(ask.Ask), Levels: ask.Levels}
-				out[i] = append(out[i], covers(c, p, table.Doors[door].ID) && passesWith(table.Table, q, p))
+				out[i] = append(out[i], mine(p, table.Doors[door].ID) && passesWith(table.Table, q, p))
 			}
 		}
 	}
@@ -209,7 +210,7 @@ func drawSite(t *rapid.T) *site.Config {
 }
 
 func drawEdit(t *rapid.T, c *site.Config) Edit {
-	switch rapid.IntRange(0, 5).Draw(t, "edit") {
+	switch rapid.IntRange(0, 6).Draw(t, "edit") {
 	case 0:
 		p := drawSegments(t)
 		return Edit{Plan: &p}
@@ -221,6 +222,12 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 		return Edit{Holiday: &h}
 	case 3:
 		return Edit{Type: &site.HolidayType{ID: 4, Plans: site.AsWeekday, Schedules: site.AsWeekday}}
+	case 6:
+		l := site.Level{ID: 30}
+		for range rapid.IntRange(0, 3).Draw(t, "entries") {
+			l.Entries = append(l.Entries, site.Entry{DoorID: site.ID(rapid.IntRange(20, 22).Draw(t, "door")), ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")})
+		}
+		return Edit{Level: &l}
 	case 4:
 		d := c.Doors[rapid.IntRange(0, 2).Draw(t, "door")]
 		d.PlanID = 15 - d.PlanID // the other plan

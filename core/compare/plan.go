@@ -3,8 +3,11 @@ package compare
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
 )
 
 // Consequence is one line of what an edit does. Sign is +1 where more is open than before, -1 where less is, 0 where
@@ -41,6 +44,50 @@ func Weeks(was, is hours.Week) []Consequence {
 		return nil
 	}
 	return []Consequence{{duration(d) + " open a week", sign(d)}}
+}
+
+// Levels tells through which doors a level leads that it did not, and the other way round, and where at other hours.
+func Levels(was, is site.Level, name func(site.ID) string) []Consequence {
+	schedules := func(l site.Level) map[site.ID][]site.ID {
+		out := map[site.ID][]site.ID{}
+		for _, e := range l.Entries {
+			out[e.DoorID] = append(out[e.DoorID], e.ScheduleID)
+		}
+		for _, list := range out {
+			slices.Sort(list)
+		}
+		return out
+	}
+	a, b := schedules(was), schedules(is)
+	var more, less, other []string
+	for _, e := range slices.Concat(is.Entries, was.Entries) {
+		door := e.DoorID
+		x, y := a[door], b[door]
+		switch {
+		case len(x) == 0 && len(y) > 0:
+			more = append(more, name(door))
+		case len(x) > 0 && len(y) == 0:
+			less = append(less, name(door))
+		case !slices.Equal(x, y):
+			other = append(other, name(door))
+		}
+		delete(a, door)
+		delete(b, door)
+	}
+	var out []Consequence
+	line := func(words string, doors []string, sign int) {
+		if n := len(doors); n > 0 {
+			few := strings.Join(doors[:min(n, 6)], ", ")
+			if n > 6 {
+				few += fmt.Sprintf(" and %d more", n-6)
+			}
+			out = append(out, Consequence{words + " " + few, sign})
+		}
+	}
+	line("Leads through", more, 1)
+	line("No longer leads through", less, -1)
+	line("At other hours:", other, 0)
+	return out
 }
 
 // opens is +1 for the mode that lets everybody in, -1 for the one that lets nobody in, 0 for those between.

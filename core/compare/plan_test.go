@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
 )
 
 func TestPlans(t *testing.T) {
@@ -17,6 +18,14 @@ func TestPlans(t *testing.T) {
 	assert.Empty(t, Plans(was, was))
 	is.Paint(0, hours.Segment{Period: hours.Period{Start: 0, End: 60}, Mode: hours.Barred})
 	assert.Contains(t, Plans(was, is), Consequence{"+1 h 00 barred a week", -1}, "less is open")
+}
+
+func TestLevels(t *testing.T) {
+	name := func(id site.ID) string { return string(rune('A' + id)) }
+	was := site.Level{Entries: []site.Entry{{DoorID: 0, ScheduleID: 1}, {DoorID: 1, ScheduleID: 1}, {DoorID: 2, ScheduleID: 1}, {DoorID: 2, ScheduleID: 2}}}
+	is := site.Level{Entries: []site.Entry{{DoorID: 2, ScheduleID: 2}, {DoorID: 2, ScheduleID: 1}, {DoorID: 1, ScheduleID: 2}, {DoorID: 3, ScheduleID: 1}}}
+	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}}, Levels(was, is, name))
+	assert.Empty(t, Levels(was, was, name))
 }
 
 func TestWeeks(t *testing.T) {

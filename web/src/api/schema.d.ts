@@ -1464,6 +1464,7 @@ export interface components {
             /** @description As when it gets another plan */
             door?: components["schemas"]["Door"];
             holiday?: components["schemas"]["Holiday"];
+            level?: components["schemas"]["Level"];
             plan?: components["schemas"]["Plan"];
             /**
              * Format: int64

@@ -3,6 +3,8 @@ import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useDraft } from '../../draft'
+import { useConsequence } from '../../parts/consequence'
+import EffectCard from '../../parts/EffectCard.vue'
 import SaveBar from '../../parts/SaveBar.vue'
 import SheetFrame from '../../parts/SheetFrame.vue'
 import UsedBy from '../../parts/UsedBy.vue'
@@ -39,13 +41,7 @@ function whole(doors: { id: number }[]) {
   const all = doors.every((d) => entries(d.id).length)
   for (const d of doors) if (all || !entries(d.id).length) toggle(d.id, !all)
 }
-const changed = computed(() => {
-  const key = (e: Schemas['Entry']) => `${e.doorId} ${e.scheduleId}`
-  const was = new Set((stored.value?.value.entries ?? []).map(key))
-  const is = new Set((draft.value?.entries ?? []).map(key))
-  const door = (k: string) => site.doorName(Number(k.split(' ')[0]))
-  return { gains: [...is].filter((k) => !was.has(k)).map(door), loses: [...was].filter((k) => !is.has(k)).map(door) }
-})
+const effect = useConsequence(() => (id && dirty.value ? { level: draft.value } : undefined))
 async function save() {
   if ((await edit.save()) && !id) void router.replace(`/people/levels/${stored.value!.value.id}`)
 }
@@ -78,11 +74,11 @@ async function remove() {
       </section>
     </template>
     <template #aside>
-      <div v-if="dirty && id" class="card p-3 text-[13px] leading-relaxed">
-        <p><b>{{ holders }}</b> {{ holders === 1 ? 'person has' : 'people have' }} this level.</p>
-        <p v-if="changed.gains.length" class="text-kelp">They gain {{ changed.gains.join(', ') }}.</p>
-        <p v-if="changed.loses.length" class="text-wine">They lose {{ changed.loses.join(', ') }}.</p>
-      </div>
+      <template v-if="dirty && id">
+        <h2>What this edit does</h2>
+        <p class="text-[13px]"><b>{{ holders }}</b> {{ holders === 1 ? 'person has' : 'people have' }} this level.</p>
+        <EffectCard :effect="effect" none="" />
+      </template>
       <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the level'" @save="save" @discard="id ? edit.discard() : edit.leave('/people')" />
       <UsedBy v-if="id" :id="id" none="Nobody has it yet." />
     </template>
