@@ -4,6 +4,7 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
@@ -243,6 +244,23 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.Gone("What this edit does")
 		w.Press("6 Prove")
 		w.See("Bench: Tide hall")
+	})
+	w.step("over a slow line nothing is touched by itself", func() {
+		w.Press("2 Hours")
+		w.See("What decides")
+		w.Press("All hours")
+		w.See("New dated change")
+		w.Slow(400 * time.Millisecond)
+		w.Press("Lantern evening")
+		w.See("every month on the last Friday")
+		w.See("The week of 2026-11-23 with this change")
+		w.Press("every week")
+		w.See("every week on Friday")
+		w.See("What this does")
+		w.Press("Discard")
+		w.See("every month on the last Friday")
+		w.Gone("What this does")
+		w.Slow(0)
 	})
 	w.step("an access level says for whom, too", func() {
 		w.Press("3 People")

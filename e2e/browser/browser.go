@@ -70,6 +70,12 @@ func (p *Page) Focus(label string) {
 	p.must(e.CancelTimeout().Focus(), "focus "+label)
 }
 
+// Slow lets every answer from the server take a while, as over a bad line; 0 ends it.
+func (p *Page) Slow(latency time.Duration) {
+	p.must(proto.NetworkEnable{}.Call(p), "watch the network")
+	p.must(proto.NetworkEmulateNetworkConditions{Latency: float64(latency.Milliseconds()), DownloadThroughput: -1, UploadThroughput: -1}.Call(p), "slow the network")
+}
+
 // Close ends the browser.
 func (p *Page) Close() { _ = p.browser.Close() }
 

@@ -51,26 +51,32 @@ async function loadSets() {
 }
 onMounted(async () => {
   await Promise.all([edit.reload(), loadSets()])
-  await look(true)
+  await look()
 })
 
 let timer = 0
 let turn = 0
+let clicks = 0 // on the rule; while more than were answered, its parts say more than the draft
+let answered = 0
+let told = '' // the parts that were told last
 /** What the change means: its rule in words, its next dates, the real weeks, and what it does. */
-async function look(stored = false) {
+async function look() {
   if (!draft.value) return
   const mine = ++turn
+  const at = clicks
   try {
-    const p = await ask(api.POST('/api/dated-changes/preview', { body: { change: draft.value, week: week.value, ...(stored ? {} : { parts: rule.value }) } }))
-    if (mine !== turn) return
+    const p = await ask(api.POST('/api/dated-changes/preview', { body: { change: draft.value, week: week.value, ...(clicks > answered ? { parts: rule.value } : {}) } }))
+    if (mine !== turn || at !== clicks) return
     preview.value = p
+    answered = at
+    told = JSON.stringify(p.parts)
     rule.value = p.parts
     if (draft.value.recurs !== p.recurs) draft.value.recurs = p.recurs
     said.value = ruleProblem.value = ''
     wrong.value = {}
-    if (draft.value.doorIds.length + draft.value.floorIds.length + draft.value.siteIds.length + draft.value.setIds.length)
-      effect.value = await ask(api.POST('/api/hours/effect', { body: { change: draft.value } }))
-    else effect.value = undefined
+    const somewhere = draft.value.doorIds.length + draft.value.floorIds.length + draft.value.siteIds.length + draft.value.setIds.length
+    const e = somewhere ? await ask(api.POST('/api/hours/effect', { body: { change: draft.value } })) : undefined
+    if (mine === turn) effect.value = e
   } catch (e) {
     if (mine !== turn) return
     said.value = (e as Error).message.replace(/^Not saved: /, '')
@@ -80,7 +86,11 @@ async function look(stored = false) {
 }
 const soon = () => { clearTimeout(timer); timer = window.setTimeout(() => look(), 200) }
 watch([draft, week], soon, { deep: true })
-watch(rule, (r, was) => { if (JSON.stringify(r) !== JSON.stringify(was)) soon() })
+watch(rule, (r) => {
+  if (JSON.stringify(r) === told) return
+  clicks++
+  soon()
+}, { deep: true })
 
 const part = (key: 'from' | 'until', which: 'date' | 'time') => computed({
   get: () => (which === 'date' ? (draft.value?.[key] ?? '').slice(0, 10) : (draft.value?.[key] ?? '').slice(11)),
@@ -118,12 +128,16 @@ async function keepSet() {
 const leaveOut = (d: string) => { draft.value!.except = [...(draft.value!.except ?? []), d].sort() }
 const takeIn = (d: string) => { draft.value!.except = draft.value!.except!.filter((x) => x !== d) }
 async function save() {
+  clearTimeout(timer)
+  if (clicks > answered) await look() // the rule is worked out before it is saved
+  if (clicks > answered) return
   if ((await edit.save()) && !id) void router.replace(`/hours/changes/${stored.value!.value.id}`)
 }
 function discard() {
   if (!id) return edit.leave('/hours/changes')
   edit.discard()
-  void look(true)
+  answered = clicks
+  void look()
 }
 async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, `${await removalWords(id)}History can bring it back.`, 'Remove it'))) return
