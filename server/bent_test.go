@@ -94,6 +94,12 @@ func TestBentBodies(t *testing.T) {
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"schedule": v}})
 			case "holidays":
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"holiday": v}}, body{"POST", "/api/holiday-effect", v})
+			case "doors":
+				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"door": v}})
+			case "levels":
+				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"level": v}})
+			case "holiday-types":
+				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"type": v}})
 			case "dated-changes":
 				parts := object{"every": "month", "interval": 1.0, "byDay": []any{object{"n": -1.0, "weekday": 4.0}}, "byMonthDay": []any{}, "byMonth": []any{3.0}, "bySetPos": []any{}, "count": 0.0, "until": "2027-01-01"}
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"change": v}}, body{"POST", "/api/dated-changes/preview", object{"change": v, "parts": parts, "week": "2026-11-23"}})

@@ -134,6 +134,9 @@ func (x *contrast) people() Who {
 	all := x.entries()
 	for _, entries := range all {
 		for _, e := range entries {
+			if x.before.Door(e.door) == nil || x.after.Door(e.door) == nil {
+				continue
+			}
 			if e.was != e.is || x.schedule(e.schedule, e.door).first != hours.Never {
 				c.join(number, e.door)
 			}
@@ -373,9 +376,8 @@ func (c *crowd) compare(a, b *hours.Timeline, s stretch, entries []entry, m mean
 // bits is a set of small numbers.
 type bits []uint64
 
-func newBits(n int) bits      { return make(bits, (n+63)/64) }
-func (b bits) set(n int)      { b[n>>6] |= 1 << (n & 63) }
-func (b bits) has(n int) bool { return b[n>>6]>>(n&63)&1 != 0 }
+func newBits(n int) bits { return make(bits, (n+63)/64) }
+func (b bits) set(n int) { b[n>>6] |= 1 << (n & 63) }
 func (b bits) add(o bits) {
 	for i, w := range o {
 		b[i] |= w
