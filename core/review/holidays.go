@@ -12,14 +12,11 @@ type kindAt struct{ kind, site site.ID }
 
 // idleHolidays finds holidays to come for which no plan and no schedule at their sites does anything.
 func (d *desk) idleHolidays() {
-	var busy map[kindAt]bool
+	busy := d.answered()
 	for i := range d.c.Holidays {
 		h := &d.c.Holidays[i]
 		var where []string
 		coming, does := false, false
-		if busy == nil {
-			busy = d.answered()
-		}
 		for _, s := range d.c.Sites {
 			if !h.At(s.ID) {
 				continue
@@ -92,11 +89,12 @@ func (d *desk) cutNights() {
 		var types []string
 		until := 0
 		for k, h := range p.Holidays {
-			night, ok := cutNight(p.Week[:], h.Segments, func(a, b hours.Segment) bool { return a.Ask().Same(b.Ask()) }, period)
+			own, night, ok := cutNight(p.Week[:], h.Segments, func(a, b hours.Segment) bool { return a.Ask().Same(b.Ask()) }, func(s hours.Segment) hours.Period { return s.Period })
 			if !ok || h.Do != site.OwnHours {
 				continue
 			}
 			types, until = append(types, d.typeName(h.TypeID)), night.End
+			night.Start = max(night.Start, own.Start) // what the row leaves out before it stays left out
 			mended.Holidays[k].Segments = hours.PaintRow(p.Default, h.Segments, night)
 		}
 		if len(types) > 0 {
@@ -110,7 +108,7 @@ func (d *desk) cutNights() {
 		var types []string
 		until := 0
 		for _, h := range s.Holidays {
-			if night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok && h.Do == site.OwnHours {
+			if _, night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok && h.Do == site.OwnHours {
 				types, until = append(types, d.typeName(h.TypeID)), night.End
 			}
 		}
@@ -121,13 +119,11 @@ func (d *desk) cutNights() {
 	}
 }
 
-func period(s hours.Segment) hours.Period { return s.Period }
-
-// cutNight finds the night of a week that a row lets end at midnight.
-func cutNight[T any](week [][]T, row []T, same func(a, b T) bool, of func(T) hours.Period) (night T, ok bool) {
-	for _, own := range row {
-		if of(own).End > hours.DayMinutes {
-			return night, false
+// cutNight finds what a row lets end at midnight, and the night of a week that runs on instead.
+func cutNight[T any](week [][]T, row []T, same func(a, b T) bool, of func(T) hours.Period) (own, night T, ok bool) {
+	for _, x := range row {
+		if of(x).End > hours.DayMinutes {
+			return own, night, false
 		}
 	}
 	for _, own := range row {
@@ -137,12 +133,12 @@ func cutNight[T any](week [][]T, row []T, same func(a, b T) bool, of func(T) hou
 		for _, day := range week {
 			for _, x := range day {
 				if of(x).End > hours.DayMinutes && same(own, x) {
-					return x, true
+					return own, x, true
 				}
 			}
 		}
 	}
-	return night, false
+	return own, night, false
 }
 
 func cutWords(name string, types []string, until int) string {

@@ -152,6 +152,19 @@ func TestFindings(t *testing.T) {
 	}
 }
 
+// The click lets the night run on, and no more: what the row leaves out before it stays left out.
+func TestNightRunsOn(t *testing.T) {
+	c := sound()
+	for d := range 7 {
+		c.Plans[0].Pattern.Paint(d, hours.Segment{Period: hours.Period{Start: 1320, End: 1800}, Mode: hours.Barred})
+	}
+	c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 1380, End: 1440}, Mode: hours.Barred}}}
+	list := findings(t, c)
+	require.Len(t, list, 1)
+	assert.Equal(t, "Run on until 06:00", list[0].Click)
+	assert.Equal(t, []hours.Segment{{Period: hours.Period{Start: 1380, End: 1800}, Mode: hours.Barred}}, list[0].Mended.(*site.Plan).Holidays[0].Segments)
+}
+
 // Adjacent changes of one mode, and of two modes that only touch, are no overlap; an earlier card counts.
 func TestNotFindings(t *testing.T) {
 	c := sound()

@@ -150,6 +150,12 @@ func (p *Page) Type(keys ...input.Key) {
 	p.must(p.Keyboard.Type(keys...), "type")
 }
 
+// Save presses Ctrl S.
+func (p *Page) Save() {
+	p.Keys++
+	p.must(p.KeyActions().Press(input.ControlLeft).Type('s').Do(), "press Ctrl S")
+}
+
 // See waits until words show.
 func (p *Page) See(words string) {
 	err := p.Timeout(Patience).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`, words))

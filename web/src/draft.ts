@@ -6,8 +6,11 @@ import { useSite } from './site'
 
 type Versioned<T> = { rev: number; value: T }
 
-/** A thing under edit: what is stored, what is drafted over it, and what the server said against it. */
-export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, store: (draft: T, rev: number) => Promise<Versioned<T>>) {
+/**
+ * A thing under edit: what is stored, what is drafted over it, and what the server said against it. Ctrl S saves as the
+ * sheet does, where it has more to do than to write.
+ */
+export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, store: (draft: T, rev: number) => Promise<Versioned<T>>, bySheet?: () => unknown) {
   const site = useSite()
   const router = useRouter()
   const stored = ref() as Ref<Versioned<T> | undefined>
@@ -67,7 +70,10 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
   const key = (e: KeyboardEvent) => {
     if ((e.ctrlKey || e.metaKey) && e.key === 's') {
       e.preventDefault()
-      if (dirty.value) void save()
+      const field = document.activeElement as HTMLElement | null // what is typed there counts once it is left
+      field?.blur()
+      field?.focus()
+      if (dirty.value) void (bySheet ?? save)()
     }
   }
   onMounted(() => { window.addEventListener('beforeunload', unload); window.addEventListener('keydown', key) })

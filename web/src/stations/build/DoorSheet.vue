@@ -40,6 +40,7 @@ const edit = useDraft<Schemas['Door']>(
     return { rev: 0, value: await blank() }
   },
   (draft, rev) => (id ? ask(api.PUT('/api/doors/{id}', { params: { path: { id } }, body: { rev, value: draft } })) : ask(api.POST('/api/doors', { body: draft }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 

@@ -34,6 +34,7 @@ const edit = useDraft<Schemas['DatedChange']>(
     return { rev: 0, value: { id: 0, name: '', mode: 'free' as Mode, doorIds, floorIds: [], siteIds: [], setIds: [], from: `${day}T17:00`, until: `${day}T21:00`, recurs: '' } }
   },
   (value, rev) => (id ? ask(api.PUT('/api/dated-changes/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/dated-changes', { body: value }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const sets = ref<Schemas['DoorSet'][]>([])

@@ -30,6 +30,7 @@ const edit = useDraft<Schemas['Holiday']>(
     return { rev: 0, value: { id: 0, name: '', typeId: list[0]?.value.id ?? 0, siteIds, kind: 'dates' as const, dates: date ? [date] : [], start: 0, end: 1440 } }
   },
   (value, rev) => (id ? ask(api.PUT('/api/holidays/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/holidays', { body: value }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 onMounted(edit.reload)

@@ -32,6 +32,7 @@ const edit = useDraft<Schemas['Schedule']>(
     return { rev: 0, value: { ...from, id: 0, name: `${from.name}, copy`, fixed: false } }
   },
   (value, rev) => (id ? ask(api.PUT('/api/schedules/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/schedules', { body: value }))),
+  () => sheet.save(),
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const { types, tint } = useTypes()

@@ -19,6 +19,7 @@ const path = { path: { id } }
 const edit = useDraft<Schemas['HolidayType']>(
   async () => (id ? ask(api.GET('/api/holiday-types/{id}', { params: path })) : { rev: 0, value: { id: 0, name: '', rank: 15, plans: 'default mode' as const, schedules: 'as weekday' as const } }),
   (value, rev) => (id ? ask(api.PUT('/api/holiday-types/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/holiday-types', { body: value }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const effect = useConsequence(() => (id && dirty.value ? { type: draft.value } : undefined))

@@ -19,6 +19,7 @@ const path = { path: { id } }
 const edit = useDraft<Schemas['Level']>(
   async () => (id ? ask(api.GET('/api/levels/{id}', { params: path })) : { rev: 0, value: { id: 0, name: '', entries: [] } }),
   (value, rev) => (id ? ask(api.PUT('/api/levels/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/levels', { body: value }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const schedules = ref<Schemas['Schedule'][]>([])

@@ -22,6 +22,7 @@ const blank = (): Schemas['Person'] => ({ id: 0, name: '', department: '', suspe
 const edit = useDraft<Schemas['Person']>(
   async () => (id ? ask(api.GET('/api/people/{id}', { params: path })) : { rev: 0, value: blank() }),
   (value, rev) => (id ? ask(api.PUT('/api/people/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/people', { body: value }))),
+  save,
 )
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const levels = ref<Schemas['Level'][]>([])
