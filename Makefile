@@ -33,7 +33,7 @@ dev: build
 
 shots: build need-chromium
 	rm -rf data/shots
-	./$(BIN) demo --data data/shots --listen 127.0.0.1:8479 --rack-port 47901 & trap "kill $$!" EXIT; sleep 3; go run ./e2e/shots -url http://127.0.0.1:8479
+	./$(BIN) demo --data data/shots --listen 127.0.0.1:8479 --rack-port 27901 & trap "kill $$!" EXIT; sleep 3; go run ./e2e/shots -url http://127.0.0.1:8479
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./...

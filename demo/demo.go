@@ -81,6 +81,7 @@ func Load(ctx context.Context, st *store.Store, standIns rack.Client, now time.T
 	return pastDay(ctx, st, c, now)
 }
 
+// adopt takes a controller into service as two people would: one reads the code at the stand-in, the other here.
 func adopt(ctx context.Context, st *store.Store, standIns rack.Client, c *site.Controller, views []rack.View) error {
 	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == c.Serial })
 	if i < 0 {
@@ -91,16 +92,31 @@ func adopt(ctx context.Context, st *store.Store, standIns rack.Client, c *site.C
 			return err
 		}
 	}
+	seed, err := st.Secret(ctx, "identity")
+	if err != nil {
+		return err
+	}
+	identity, err := link.IdentityFrom(seed)
+	if err != nil {
+		return err
+	}
 	conn, err := net.Dial("tcp", views[i].Address)
 	if err != nil {
 		return err
 	}
 	defer conn.Close()
-	key, err := link.Adopt(conn)
+	got, err := link.Adopt(conn, identity)
 	if err != nil {
 		return err
 	}
-	_, err = st.TakeIntoService(ctx, "demo", c, views[i].Address, key[:])
+	seen, err := standIns.List()
+	if err != nil {
+		return err
+	}
+	if shows := seen[i].Code; shows != got.Code {
+		return fmt.Errorf("%s shows the code %s, not %s", c.Serial, shows, got.Code)
+	}
+	_, err = st.TakeIntoService(ctx, "demo", c, nil, store.Taking{Serial: c.Serial, Address: views[i].Address, Key: got.Key[:], Identity: got.Identity})
 	return err
 }
 
@@ -147,7 +163,7 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 		}
 	}
 	slices.SortStableFunc(all, func(a, b store.Event) int { return cmp.Compare(a.At, b.At) })
-	_, err := st.AddEvents(ctx, all)
+	_, err := st.AddEvents(ctx, all, func(e store.Event) store.Event { return e })
 	return err
 }
 

@@ -4,9 +4,9 @@ package link
 
 import (
 	"bufio"
+	"bytes"
 	"crypto/aes"
 	"crypto/cipher"
-	"crypto/ecdh"
 	"crypto/hkdf"
 	"crypto/hmac"
 	"crypto/rand"
@@ -32,6 +32,7 @@ var ErrTaken = errors.New("link: the controller is in service elsewhere; reset i
 
 const (
 	maxFrame  = 4 << 20
+	maxPlain  = 4 << 10 // of a greeting, before anybody has proved anything
 	greetTime = 5 * time.Second
 	writeTime = 10 * time.Second
 )
@@ -42,15 +43,20 @@ type Conn struct {
 	r        *bufio.Reader
 	in, out  cipher.AEAD
 	received uint64
+	patience time.Duration
 	mu       sync.Mutex // guards sent and writing
 	sent     uint64
 }
 
 type greeting struct {
-	Op    string `json:"op,omitempty"` // hello or adopt
-	Nonce []byte `json:"nonce,omitempty"`
-	Proof []byte `json:"proof,omitempty"`
-	Error string `json:"error,omitempty"`
+	Op        string `json:"op,omitempty"` // hello or adopt
+	Nonce     []byte `json:"nonce,omitempty"`
+	Proof     []byte `json:"proof,omitempty"`
+	Commit    []byte `json:"commit,omitempty"`
+	Ephemeral []byte `json:"ephemeral,omitempty"`
+	Identity  []byte `json:"identity,omitempty"`
+	Signature []byte `json:"signature,omitempty"`
+	Error     string `json:"error,omitempty"`
 }
 
 func proof(key Key, side string, a, b []byte) []byte {
@@ -73,29 +79,39 @@ func seal(key Key, salt []byte, info string) (cipher.AEAD, error) {
 	return cipher.NewGCM(block)
 }
 
-// Greet opens the server's side: it proves first, so that a controller tells nothing to a wrong key.
-func Greet(c net.Conn, key Key) (*Conn, error) {
+// Greet opens the server's side: it proves first, so that a controller tells nothing to a wrong key. The controller
+// must then be the one that was taken into service, known by its public key; nil is from before controllers had one,
+// and takes whoever has the key. It returns that public key.
+func Greet(c net.Conn, key Key, identity []byte) (*Conn, []byte, error) {
 	l := &Conn{net: c, r: bufio.NewReader(c)}
 	defer deadline(c)()
 	mine := nonce()
 	if err := l.writePlain(greeting{Op: "hello", Nonce: mine}); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	var g greeting
 	if err := l.readPlain(&g); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	theirs := g.Nonce
+	if len(theirs) != 32 {
+		return nil, nil, ErrKey
+	}
 	if err := l.writePlain(greeting{Proof: proof(key, "server", mine, theirs)}); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err := l.readPlain(&g); err != nil {
-		return nil, ErrKey // it closed without a word
+		return nil, nil, ErrKey // it closed without a word
 	}
 	if !hmac.Equal(g.Proof, proof(key, "controller", theirs, mine)) {
-		return nil, ErrKey
+		return nil, nil, ErrKey
 	}
-	return l.keyed(key, append(mine, theirs...), "to server", "to controller")
+	salt := append(mine, theirs...)
+	if !signed(g.Identity, "greeting", salt, g.Signature) || len(identity) > 0 && !bytes.Equal(identity, g.Identity) {
+		return nil, nil, ErrIdentity
+	}
+	l, err := l.keyed(key, salt, "to server", "to controller")
+	return l, g.Identity, err
 }
 
 func (l *Conn) keyed(key Key, salt []byte, in, out string) (*Conn, error) {
@@ -107,9 +123,19 @@ func (l *Conn) keyed(key Key, salt []byte, in, out string) (*Conn, error) {
 	return l, err
 }
 
-// Answer opens the controller's side. If the other side asks to take the controller into service instead,
-// adopt gets the new key (it refuses with an error), and the connection is nil.
-func Answer(c net.Conn, key *Key, adopt func(Key) error) (*Conn, error) {
+// Side is a controller's side of the link.
+type Side struct {
+	Identity Identity
+	Key      *Key // nil: none, not even provisionally
+	// Keep remembers a key provisionally, with the code to show; it refuses with an error. It is first asked with the
+	// zero value whether it would.
+	Keep func(Adopted) error
+	// Greeted is told that somebody has proved to have Key, before they hear of it: from then on it is for good.
+	Greeted func() error
+}
+
+// Answer opens the controller's side. Where the other side takes it into service instead, the connection is nil.
+func Answer(c net.Conn, side Side) (*Conn, error) {
 	l := &Conn{net: c, r: bufio.NewReader(c)}
 	defer deadline(c)()
 	var g greeting
@@ -117,9 +143,9 @@ func Answer(c net.Conn, key *Key, adopt func(Key) error) (*Conn, error) {
 		return nil, err
 	}
 	if g.Op == "adopt" {
-		return nil, l.answerAdopt(g, adopt)
+		return nil, l.answerAdopt(g.Commit, side.Identity, side.Keep)
 	}
-	if key == nil || len(g.Nonce) != 32 {
+	if side.Key == nil || len(g.Nonce) != 32 {
 		return nil, ErrKey
 	}
 	mine, theirs := nonce(), g.Nonce
@@ -129,66 +155,17 @@ func Answer(c net.Conn, key *Key, adopt func(Key) error) (*Conn, error) {
 	if err := l.readPlain(&g); err != nil {
 		return nil, err
 	}
-	if !hmac.Equal(g.Proof, proof(*key, "server", theirs, mine)) {
+	if !hmac.Equal(g.Proof, proof(*side.Key, "server", theirs, mine)) {
 		return nil, ErrKey
 	}
-	if err := l.writePlain(greeting{Proof: proof(*key, "controller", mine, theirs)}); err != nil {
+	if err := side.Greeted(); err != nil {
 		return nil, err
 	}
-	return l.keyed(*key, append(theirs, mine...), "to controller", "to server")
-}
-
-// Adopt takes a controller without a key into service: both sides make one (X25519, RFC 7748; HKDF,
-// RFC 5869), which never crosses the network.
-func Adopt(c net.Conn) (Key, error) {
-	l := &Conn{net: c, r: bufio.NewReader(c)}
-	defer deadline(c)()
-	mine, err := ecdh.X25519().GenerateKey(rand.Reader)
-	if err != nil {
-		return Key{}, err
+	salt := append(theirs, mine...)
+	if err := l.writePlain(greeting{Proof: proof(*side.Key, "controller", mine, theirs), Identity: side.Identity.Public(), Signature: side.Identity.sign("greeting", salt)}); err != nil {
+		return nil, err
 	}
-	if err := l.writePlain(greeting{Op: "adopt", Nonce: mine.PublicKey().Bytes()}); err != nil {
-		return Key{}, err
-	}
-	var g greeting
-	if err := l.readPlain(&g); err != nil {
-		return Key{}, err
-	}
-	if g.Error != "" {
-		return Key{}, ErrTaken
-	}
-	return agree(mine, g.Nonce, mine.PublicKey().Bytes(), g.Nonce)
-}
-
-func (l *Conn) answerAdopt(g greeting, adopt func(Key) error) error {
-	mine, err := ecdh.X25519().GenerateKey(rand.Reader)
-	if err != nil {
-		return err
-	}
-	key, err := agree(mine, g.Nonce, g.Nonce, mine.PublicKey().Bytes())
-	if err == nil {
-		err = adopt(key)
-	}
-	if err != nil {
-		return errors.Join(err, l.writePlain(greeting{Error: err.Error()}))
-	}
-	return l.writePlain(greeting{Nonce: mine.PublicKey().Bytes()})
-}
-
-func agree(mine *ecdh.PrivateKey, theirs, server, controller []byte) (Key, error) {
-	pub, err := ecdh.X25519().NewPublicKey(theirs)
-	if err != nil {
-		return Key{}, err
-	}
-	secret, err := mine.ECDH(pub)
-	if err != nil {
-		return Key{}, err
-	}
-	k, err := hkdf.Key(sha256.New, secret, append(append([]byte(nil), server...), controller...), "controller key", 32)
-	if err != nil {
-		return Key{}, err
-	}
-	return Key(k), nil
+	return l.keyed(*side.Key, salt, "to controller", "to server")
 }
 
 func nonce() []byte {
@@ -212,13 +189,13 @@ func (l *Conn) writeFrame(b []byte) error {
 	return err
 }
 
-func (l *Conn) readFrame() ([]byte, error) {
+func (l *Conn) readFrame(most uint32) ([]byte, error) {
 	var n [4]byte
 	if _, err := io.ReadFull(l.r, n[:]); err != nil {
 		return nil, err
 	}
 	size := binary.BigEndian.Uint32(n[:])
-	if size > maxFrame {
+	if size > most {
 		return nil, fmt.Errorf("link: frame of %d bytes", size)
 	}
 	b := make([]byte, size)
@@ -235,7 +212,7 @@ func (l *Conn) writePlain(g greeting) error {
 }
 
 func (l *Conn) readPlain(g *greeting) error {
-	b, err := l.readFrame()
+	b, err := l.readFrame(maxPlain)
 	if err != nil {
 		return err
 	}
@@ -268,10 +245,16 @@ func (l *Conn) Send(m Message) error {
 	return l.writeFrame(sealed)
 }
 
+// Patience is how long Receive waits for a message before it gives the other side up; 0 is for ever.
+func (l *Conn) Patience(d time.Duration) { l.patience = d }
+
 // Receive opens the next message. Only one goroutine may receive.
 func (l *Conn) Receive() (Message, error) {
+	if l.patience > 0 {
+		l.net.SetReadDeadline(time.Now().Add(l.patience))
+	}
 	var m Message
-	sealed, err := l.readFrame()
+	sealed, err := l.readFrame(maxFrame)
 	if err != nil {
 		return m, err
 	}

@@ -6,12 +6,17 @@ import (
 	"errors"
 	"fmt"
 	"net"
+	"os"
+	"runtime/debug"
 	"sync"
 	"time"
 )
 
-// Hooks are what a keeper tells its owner. They are called from the keeper's own goroutine, one at a time.
+// Hooks are what a keeper tells its owner, all of them. They are called from the keeper's own goroutine, one at a time. One that
+// panics ends the session with an error, not the program.
 type Hooks struct {
+	// Known is told the public key of the controller, on each greeting.
+	Known  func(identity []byte)
 	Online func(Status)
 	// Events stores a stretch of the log. Only once it returns nil are the events acknowledged.
 	Events  func(Events) error
@@ -21,11 +26,13 @@ type Hooks struct {
 
 // Keeper holds the link to one controller: it dials, and dials again.
 type Keeper struct {
-	address string
-	key     Key
-	hooks   Hooks
-	stop    context.CancelFunc
-	done    chan struct{}
+	address  string
+	key      Key
+	identity []byte // the controller's public key, once it is known
+	silence  time.Duration
+	hooks    Hooks
+	stop     context.CancelFunc
+	done     chan struct{}
 
 	mu    sync.Mutex
 	conn  *Conn
@@ -33,18 +40,28 @@ type Keeper struct {
 	calls map[uint64]chan Message
 }
 
+// ErrSilent is why a session ended in which the controller no longer told its state.
+var ErrSilent = errors.New("link: the controller says nothing any more")
+
 // ErrOffline is the answer to a call while there is no link.
 var ErrOffline = errors.New("the controller does not answer")
 
 const (
 	redialFirst = 200 * time.Millisecond
 	redialMost  = 3 * time.Second
+	// silence is how long a controller may say nothing: three states missed, and a second for the way.
+	silence = 3*StateEvery + time.Second
 )
 
-// Keep begins to hold the link. Close ends it.
-func Keep(address string, key Key, hooks Hooks) *Keeper {
+// Keep begins to hold the link to the controller with that public key (nil: not known yet). Close ends it.
+func Keep(address string, key Key, identity []byte, hooks Hooks) *Keeper {
+	return keep(address, key, identity, silence, hooks)
+}
+
+func keep(address string, key Key, identity []byte, silence time.Duration, hooks Hooks) *Keeper {
 	ctx, cancel := context.WithCancel(context.Background())
-	k := &Keeper{address: address, key: key, hooks: hooks, stop: cancel, done: make(chan struct{}), calls: map[uint64]chan Message{}}
+	k := &Keeper{address: address, key: key, identity: identity, silence: silence, hooks: hooks,
+		stop: cancel, done: make(chan struct{}), calls: map[uint64]chan Message{}}
 	go k.run(ctx)
 	return k
 }
@@ -77,7 +94,12 @@ func (k *Keeper) run(ctx context.Context) {
 	}
 }
 
-func (k *Keeper) session(ctx context.Context, greeted func()) error {
+func (k *Keeper) session(ctx context.Context, greeted func()) (err error) {
+	defer func() {
+		if r := recover(); r != nil {
+			err = fmt.Errorf("link: a hook panicked: %v\n%s", r, debug.Stack())
+		}
+	}()
 	var d net.Dialer
 	dialing, cancel := context.WithTimeout(ctx, greetTime)
 	c, err := d.DialContext(dialing, "tcp", k.address)
@@ -86,9 +108,14 @@ func (k *Keeper) session(ctx context.Context, greeted func()) error {
 		return err
 	}
 	defer c.Close()
-	conn, err := Greet(c, k.key)
+	conn, identity, err := Greet(c, k.key, k.identity)
 	if err != nil {
 		return err
+	}
+	conn.Patience(k.silence)
+	if k.identity == nil {
+		k.identity = identity
+		k.hooks.Known(identity)
 	}
 	k.mu.Lock()
 	k.conn = conn
@@ -107,6 +134,9 @@ func (k *Keeper) session(ctx context.Context, greeted func()) error {
 		for {
 			m, err := conn.Receive()
 			if err != nil {
+				if errors.Is(err, os.ErrDeadlineExceeded) {
+					err = ErrSilent
+				}
 				failed <- err
 				return
 			}

@@ -1,6 +1,9 @@
 package link
 
 import (
+	"encoding/json"
+	"time"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 )
@@ -18,6 +21,12 @@ const (
 	NoticeEvents = "events"
 	NoticeState  = "state"
 )
+
+// StateEvery is how often a controller tells its state while nothing happens. Who misses three is not there.
+const StateEvery = 3 * time.Second
+
+// MostImage is the size of an image that a controller takes, in bytes.
+const MostImage = 64 << 20
 
 // Status is what a controller tells of itself.
 type Status struct {
@@ -41,10 +50,18 @@ type PortStatus struct {
 }
 
 // Events is a stretch of a controller's log. Log names the log itself: it is another one once a controller
-// was erased, so (controller, Log, sequence) names an event for ever.
+// was erased, so (controller, Log, sequence) names an event for ever. Image is the hash of the image that was in
+// force when they happened.
 type Events struct {
-	Log    string        `json:"log"`
-	Events []panel.Event `json:"events"`
+	Log    string   `json:"log"`
+	Image  string   `json:"image"`
+	Events []Logged `json:"events"`
+}
+
+// Logged is an event as it stands in a controller's log: a panel.Event in JSON, as far as anybody can read it.
+type Logged struct {
+	Seq   uint64          `json:"seq"`
+	Event json.RawMessage `json:"event"`
 }
 
 // Ack says up to which event the server has stored a log.

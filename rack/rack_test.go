@@ -2,9 +2,9 @@ package rack
 
 import (
 	"context"
+	"encoding/json"
 	"net"
 	"os"
-	"path/filepath"
 	"sync"
 	"testing"
 	"time"
@@ -33,13 +33,22 @@ func testImage(unlock int) []byte {
 	return image.Build(c, 9, hours.Zone{Name: "UTC"}, image.Secrets{}).Bytes()
 }
 
-func adopt(t *testing.T, r *Rack) link.Key {
+func dial(t *testing.T, r *Rack) net.Conn {
 	c, err := net.Dial("tcp", r.units[0].Address)
 	require.NoError(t, err)
-	defer c.Close()
-	key, err := link.Adopt(c)
+	t.Cleanup(func() { c.Close() })
+	return c
+}
+
+// adopt takes the unit into service, as a server does that greets it once.
+func adopt(t *testing.T, r *Rack) link.Key {
+	a, err := link.Adopt(dial(t, r), link.NewIdentity())
 	require.NoError(t, err)
-	return key
+	require.Equal(t, a.Code, r.units[0].view().Code, "both sides show the same code")
+	_, _, err = link.Greet(dial(t, r), a.Key, a.Identity)
+	require.NoError(t, err)
+	require.True(t, r.units[0].view().Keyed)
+	return a.Key
 }
 
 // server is the other end of the link: it stores events as the real one does, unless told to fail.
@@ -59,6 +68,7 @@ func newServer() *server {
 
 func (s *server) hooks() link.Hooks {
 	return link.Hooks{
+		Known:  func([]byte) {},
 		Online: func(st link.Status) { s.online <- st }, State: func(link.Status) {},
 		Offline: func(err error) {
 			select {
@@ -73,7 +83,11 @@ func (s *server) hooks() link.Hooks {
 			if s.fail {
 				return os.ErrClosed
 			}
-			for _, x := range e.Events {
+			for _, l := range e.Events {
+				var x panel.Event
+				if err := json.Unmarshal(l.Event, &x); err != nil {
+					return err
+				}
 				if _, ok := s.events[x.Seq]; !ok {
 					s.events[x.Seq] = x
 					s.order = append(s.order, x.Seq)
@@ -125,24 +139,44 @@ func ctx(t *testing.T) context.Context {
 func TestKeys(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
-	address := r.units[0].Address
-	dial := func() net.Conn {
-		c, err := net.Dial("tcp", address)
-		require.NoError(t, err)
-		t.Cleanup(func() { c.Close() })
-		return c
+	greet := func(key link.Key, identity []byte) error {
+		_, _, err := link.Greet(dial(t, r), key, identity)
+		return err
 	}
-	_, err := link.Greet(dial(), link.Key{1})
-	assert.Error(t, err, "before it is in service no key is right")
+	assert.Error(t, greet(link.Key{1}, nil), "before it is in service no key is right")
 	key := adopt(t, r)
-	_, err = link.Adopt(dial())
+	_, err := link.Adopt(dial(t, r), link.NewIdentity())
 	assert.ErrorIs(t, err, link.ErrTaken)
 	wrong := key
 	wrong[31] ^= 1
-	_, err = link.Greet(dial(), wrong)
+	assert.ErrorIs(t, greet(wrong, nil), link.ErrKey)
+	assert.NoError(t, greet(key, nil))
+	assert.NoError(t, greet(key, r.units[0].identity.Public()))
+	assert.ErrorIs(t, greet(key, link.NewIdentity().Public()), link.ErrIdentity, "who copied the key is another")
+}
+
+// Until somebody proves to have the new key the controller can be taken again: a server that died in between leaves
+// nothing that nobody can reach.
+func TestKeyIsProvisionalUntilGreeted(t *testing.T) {
+	dir := t.TempDir()
+	r := openRack(t, dir)
+	lost, err := link.Adopt(dial(t, r), link.NewIdentity())
+	require.NoError(t, err)
+	assert.False(t, r.units[0].view().Keyed)
+	second, err := link.Adopt(dial(t, r), link.NewIdentity())
+	require.NoError(t, err)
+	assert.Equal(t, lost.Identity, second.Identity, "it is the same controller")
+	_, _, err = link.Greet(dial(t, r), lost.Key, nil)
 	assert.ErrorIs(t, err, link.ErrKey)
-	_, err = link.Greet(dial(), key)
-	assert.NoError(t, err)
+	require.NoError(t, r.Close())
+	r = openRack(t, dir) // the power goes and comes back
+	defer r.Close()
+	assert.Equal(t, second.Code, r.units[0].view().Code)
+	_, _, err = link.Greet(dial(t, r), second.Key, second.Identity)
+	require.NoError(t, err)
+	assert.Empty(t, r.units[0].view().Code)
+	_, err = link.Adopt(dial(t, r), link.NewIdentity())
+	assert.ErrorIs(t, err, link.ErrTaken)
 }
 
 // What somebody sends who does not know the protocol never stops a unit from answering the one who does.
@@ -157,10 +191,7 @@ func TestNoise(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, c.Close())
 	}
-	c, err := net.Dial("tcp", r.units[0].Address)
-	require.NoError(t, err)
-	defer c.Close()
-	_, err = link.Greet(c, key)
+	_, _, err := link.Greet(dial(t, r), key, nil)
 	assert.NoError(t, err)
 }
 
@@ -168,7 +199,7 @@ func TestLoadAndDecide(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
 	defer k.Close()
 	assert.Empty(t, (<-s.online).Hash)
 	im := testImage(5)
@@ -197,7 +228,7 @@ func TestClock(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
 	defer k.Close()
 	<-s.online
 	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "clock", Port: 1, ByMs: 3_600_000})
@@ -218,7 +249,7 @@ func TestOffline(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
@@ -255,7 +286,7 @@ func TestNotStoredNotAcknowledged(t *testing.T) {
 	defer r.Close()
 	s := newServer()
 	s.fail = true
-	k := link.Keep(r.units[0].Address, adopt(t, r), s.hooks())
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
@@ -269,13 +300,13 @@ func TestNotStoredNotAcknowledged(t *testing.T) {
 	consecutive(t, s.seqs())
 }
 
-// A unit survives its own restart, deciding with what it held; a line torn by a power cut is left out.
+// A unit survives its own restart, deciding with what it held; a line torn by a power cut is told, not believed.
 func TestRestart(t *testing.T) {
 	dir := t.TempDir()
 	r := openRack(t, dir)
 	key := adopt(t, r)
 	s := newServer()
-	k := link.Keep(r.units[0].Address, key, s.hooks())
+	k := link.Keep(r.units[0].Address, key, nil, s.hooks())
 	<-s.online
 	im := testImage(5)
 	_, err := k.Load(ctx(t), im, image.Hash(im), func(int) {})
@@ -284,7 +315,7 @@ func TestRestart(t *testing.T) {
 	k.Close()
 	present(t, r, 3)
 	require.NoError(t, r.Close())
-	f, err := os.OpenFile(filepath.Join(dir, "T-1.log"), os.O_APPEND|os.O_WRONLY, 0)
+	f, err := os.OpenFile(r.units[0].logPath(), os.O_APPEND|os.O_WRONLY, 0)
 	require.NoError(t, err)
 	_, err = f.WriteString(`{"seq":999,"at":`)
 	require.NoError(t, err)
@@ -297,7 +328,7 @@ func TestRestart(t *testing.T) {
 	assert.Equal(t, image.Hash(im), v.Hash)
 	require.NotNil(t, v.World[0].State, "it decides before any server has come")
 	present(t, r, 4)
-	k = link.Keep(r.units[0].Address, key, s.hooks())
+	k = link.Keep(r.units[0].Address, key, nil, s.hooks())
 	defer k.Close()
 	<-s.online
 	eventually(t, "the rest", func() bool { return uint64(len(s.seqs())) == r.units[0].panelSeq() })

@@ -20,37 +20,24 @@ import (
 
 // serve answers on the unit's own address until the listener closes.
 func (u *unit) serve(l net.Listener) {
-	for {
+	for turn := 1; ; turn++ {
 		c, err := l.Accept()
 		if err != nil {
 			return
 		}
-		go u.accept(c)
+		go u.accept(c, turn)
 	}
 }
 
-func (u *unit) accept(c net.Conn) {
+func (u *unit) accept(c net.Conn, turn int) {
 	defer c.Close()
-	u.mu.Lock()
-	key, up := u.kept.Key, u.network && !u.closed
-	u.mu.Unlock()
-	if !up {
+	if !u.up() {
 		return
 	}
-	conn, err := link.Answer(c, key, u.adopt)
-	if err != nil || conn == nil {
+	conn, err := link.Answer(c, u.side())
+	if err != nil || conn == nil || !u.connected(conn, turn) {
 		return
 	}
-	u.mu.Lock()
-	if !u.network || u.closed {
-		u.mu.Unlock()
-		return
-	}
-	if u.conn != nil {
-		u.conn.Close()
-	}
-	u.conn = conn
-	u.mu.Unlock()
 	done := make(chan struct{})
 	go u.upload(conn, done)
 	defer close(done)
@@ -75,26 +62,39 @@ func (u *unit) accept(c net.Conn) {
 	}
 }
 
+func (u *unit) up() bool {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	return u.network && !u.closed && u.fault == ""
+}
+
+// connected makes a link the one that is used, and cuts the one before. Of two that greeted at once the one that came
+// last is used.
+func (u *unit) connected(conn *link.Conn, turn int) bool {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	if !u.network || u.closed || u.fault != "" || turn < u.turn {
+		return false
+	}
+	u.turn = turn
+	if u.conn != nil {
+		u.conn.Close()
+	}
+	u.conn = conn
+	return true
+}
+
 // upload sends what is not acknowledged, oldest first, and the state whenever it changes. A stretch that
 // stays unacknowledged is sent again.
 func (u *unit) upload(conn *link.Conn, done chan struct{}) {
-	const again, batchSize = 3 * time.Second, 200
+	const again = link.StateEvery
 	var sent uint64
 	var sentAt time.Time
 	for {
-		u.mu.Lock()
 		if time.Since(sentAt) > again {
-			sent = u.kept.Acked
+			sent = 0
 		}
-		from := max(sent, u.kept.Acked)
-		batch := link.Events{Log: u.kept.Log}
-		for _, e := range u.pending {
-			if e.Seq > from && len(batch.Events) < batchSize {
-				batch.Events = append(batch.Events, e)
-			}
-		}
-		state := u.status()
-		u.mu.Unlock()
+		batch, more, state := u.toTell(sent)
 		if len(batch.Events) > 0 {
 			if post(conn, link.NoticeEvents, batch) != nil {
 				return
@@ -104,7 +104,7 @@ func (u *unit) upload(conn *link.Conn, done chan struct{}) {
 		if post(conn, link.NoticeState, state) != nil {
 			return
 		}
-		if len(batch.Events) == batchSize { // more wait
+		if more {
 			continue
 		}
 		select {
@@ -114,6 +114,27 @@ func (u *unit) upload(conn *link.Conn, done chan struct{}) {
 		case <-time.After(again):
 		}
 	}
+}
+
+// toTell returns the next events after a number, of one image, whether more wait, and the state.
+func (u *unit) toTell(sent uint64) (batch link.Events, more bool, state link.Status) {
+	const most = 200
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	batch.Log = u.kept.Log
+	from := max(sent, u.kept.Acked)
+	for _, e := range u.pending {
+		if e.seq <= from {
+			continue
+		}
+		if len(batch.Events) == most || len(batch.Events) > 0 && e.held != batch.Image {
+			more = true
+			break
+		}
+		batch.Image = e.held
+		batch.Events = append(batch.Events, link.Logged{Seq: e.seq, Event: e.event})
+	}
+	return batch, more, u.status()
 }
 
 func post(conn *link.Conn, op string, body any) error {
@@ -127,6 +148,7 @@ func post(conn *link.Conn, op string, body any) error {
 func (u *unit) answer(m link.Message) (any, error) {
 	u.mu.Lock()
 	defer u.mu.Unlock()
+	defer u.alone()
 	switch m.Op {
 	case link.OpStatus:
 		return u.status(), nil
@@ -154,7 +176,10 @@ func (u *unit) answer(m link.Message) (any, error) {
 		if err := json.Unmarshal(m.Body, &b); err != nil {
 			return nil, err
 		}
-		u.loading, u.loadSum = make([]byte, 0, min(b.Size, 64<<20)), b.Hash
+		if b.Size < 0 || b.Size > link.MostImage {
+			return nil, fmt.Errorf("an image of %d bytes does not fit; at most %d", b.Size, link.MostImage)
+		}
+		u.loading, u.loadSum, u.loadSize = make([]byte, 0, b.Size), b.Hash, b.Size
 		return nil, nil
 	case link.OpLoadPart:
 		var p link.LoadPart
@@ -163,6 +188,9 @@ func (u *unit) answer(m link.Message) (any, error) {
 		}
 		if p.Offset != len(u.loading) {
 			return nil, fmt.Errorf("part at %d, expected %d", p.Offset, len(u.loading))
+		}
+		if len(p.Data) > u.loadSize-len(u.loading) {
+			return nil, fmt.Errorf("more than the %d bytes that were announced", u.loadSize)
 		}
 		u.loading = append(u.loading, p.Data...)
 		return nil, nil
@@ -175,24 +203,27 @@ func (u *unit) answer(m link.Message) (any, error) {
 		if err := u.hold(b); err != nil {
 			return nil, err
 		}
-		return link.Loaded{Hash: u.hash}, nil
+		return link.Loaded{Hash: u.kept.Hash}, nil
 	}
 	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
 }
 
-// acked forgets what the server has stored.
+// acked forgets what the server has stored. The state goes to disk before the log is cut: whenever the power goes, no
+// number that the server has is used again. An acknowledgement of what was never told is not believed.
 func (u *unit) acked(a link.Ack) error {
-	if a.Log != u.kept.Log || a.Seq <= u.kept.Acked {
+	if a.Log != u.kept.Log || a.Seq <= u.kept.Acked || len(u.pending) == 0 {
 		return nil
 	}
-	u.kept.Acked, u.kept.Seq = a.Seq, max(u.kept.Seq, a.Seq)
-	u.pending = slices.DeleteFunc(u.pending, func(e panel.Event) bool { return e.Seq <= a.Seq })
-	if len(u.pending) == 0 {
-		if err := u.log.Truncate(0); err != nil {
-			return err
-		}
+	u.kept.Acked = min(a.Seq, u.pending[len(u.pending)-1].seq)
+	u.kept.Seq = max(u.kept.Seq, u.kept.Acked)
+	u.pending = slices.DeleteFunc(u.pending, func(e entry) bool { return e.seq <= u.kept.Acked })
+	if err := u.save(); err != nil {
+		return err
 	}
-	return u.save()
+	if len(u.pending) > 0 {
+		return nil
+	}
+	return u.log.Truncate(0)
 }
 
 // Rack is a set of stand-in controllers that answer on loopback.
@@ -262,6 +293,8 @@ func (r *Rack) changed() {
 type View struct {
 	Spec
 	Keyed    bool          `json:"keyed"`
+	Code     string        `json:"code"`  // what it shows to be compared
+	Fault    string        `json:"fault"` // why it has stopped
 	Network  bool          `json:"network"`
 	Blinking bool          `json:"blinking"`
 	Clock    hours.Instant `json:"clock"`
@@ -294,7 +327,10 @@ func (u *unit) view() View {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	v := View{Spec: u.Spec, Keyed: u.kept.Key != nil, Network: u.network, Blinking: time.Now().Before(u.blink),
-		Clock: u.now(), Hash: u.hash, Kept: len(u.pending), Recent: slices.Clone(u.recent)}
+		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent)}
+	if u.kept.Maybe != nil && u.kept.Key == nil {
+		v.Code = u.kept.Maybe.Code
+	}
 	states := map[int]panel.DoorState{}
 	if u.panel != nil {
 		for _, d := range u.panel.Doors() {

@@ -3,7 +3,6 @@
 package rack
 
 import (
-	"bufio"
 	"bytes"
 	"crypto/rand"
 	"encoding/hex"
@@ -12,7 +11,7 @@ import (
 	"fmt"
 	"log/slog"
 	"os"
-	"path/filepath"
+	"runtime/debug"
 	"sync"
 	"time"
 
@@ -35,16 +34,6 @@ type Spec struct {
 	Address string `json:"address"`
 }
 
-// kept is what a unit keeps in its file besides its log.
-type kept struct {
-	Key    *link.Key     `json:"key,omitempty"`
-	Image  []byte        `json:"image,omitempty"`
-	Offset time.Duration `json:"offset"` // of its clock to the machine's
-	Log    string        `json:"log"`
-	Acked  uint64        `json:"acked"`
-	Seq    uint64        `json:"seq"` // never less than the last acknowledged event
-}
-
 // port is the world at one door: leaf, exit button, readers, and what they show.
 type port struct {
 	open, exit        bool
@@ -63,64 +52,100 @@ type unit struct {
 	Spec
 	dir string
 
-	mu      sync.Mutex
-	kept    kept
-	hash    string
-	panel   *panel.Panel
-	ports   []port
-	network bool
-	blink   time.Time
-	timer   *time.Timer
-	log     *os.File
-	pending []panel.Event // not acknowledged
-	recent  []panel.Event // for the bench
-	loading []byte
-	loadSum string
-	conn    *link.Conn
-	notify  chan struct{} // something to upload
-	changed func()        // something to see
-	closed  bool
+	mu       sync.Mutex
+	identity link.Identity
+	fault    string // why it has stopped; empty: it has not
+	kept     kept
+	panel    *panel.Panel
+	ports    []port
+	network  bool
+	blink    time.Time
+	timer    *time.Timer
+	log      *os.File
+	pending  []entry       // not acknowledged
+	recent   []panel.Event // for the bench
+	loading  []byte
+	loadSum  string
+	loadSize int
+	conn     *link.Conn
+	turn     int           // which of the connections conn was
+	notify   chan struct{} // something to upload
+	changed  func()        // something to see
+	closed   bool
 }
 
-func (u *unit) statePath() string { return filepath.Join(u.dir, u.Serial+".json") }
-func (u *unit) logPath() string   { return filepath.Join(u.dir, u.Serial+".log") }
-
-// openUnit reads a unit's file and starts it.
+// openUnit reads a unit's files and starts it. One whose state cannot be believed is there all the same, says so, and
+// does nothing until it is reset.
 func openUnit(dir string, s Spec, changed func()) (*unit, error) {
 	u := &unit{Spec: s, dir: dir, network: true, notify: make(chan struct{}, 1), changed: changed, ports: make([]port, s.Ports)}
 	for i := range u.ports {
 		u.ports[i].readerIn, u.ports[i].readerO = true, true
 	}
-	b, err := os.ReadFile(u.statePath())
-	switch {
-	case err == nil:
-		if err := json.Unmarshal(b, &u.kept); err != nil {
-			return nil, fmt.Errorf("%s: %w", u.statePath(), err)
-		}
-	case !errors.Is(err, os.ErrNotExist):
-		return nil, err
+	u.timer = time.AfterFunc(time.Hour, u.wake)
+	if err := u.readIdentity(); err != nil {
+		return nil, fmt.Errorf("stand-in %s: %w", s.Serial, err)
+	}
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	if err := u.start(); err != nil {
+		u.fail(err)
+	}
+	return u, nil
+}
+
+// start reads the files and lets the panel begin.
+func (u *unit) start() error {
+	if err := u.readState(); err != nil {
+		return err
 	}
 	if u.kept.Log == "" {
 		u.newLog()
 	}
 	if err := u.openLog(); err != nil {
-		return nil, err
+		return err
 	}
-	u.timer = time.AfterFunc(time.Hour, u.wake)
-	if u.kept.Image != nil {
-		im, err := image.Parse(u.kept.Image)
-		if err != nil { // of another version: as if it held nothing, until it is sent anew
+	if u.kept.Hash != "" {
+		im, err := u.readImage()
+		if err != nil { // of another version, or damaged: as if it held nothing, until it is sent anew
 			slog.Warn("what this stand-in holds cannot be read; send it anew", "serial", u.Serial, "err", err)
-			u.kept.Image = nil
-			return u, u.save()
+			u.kept.Hash, u.kept.Memory = "", nil
+		} else {
+			u.panel = panel.New(im.Compile(), u.kept.Seq)
+			u.restore()
+			u.take(u.panel.Start(u.now()))
+			u.tellLost()
 		}
-		u.hash = image.Hash(u.kept.Image)
-		u.panel = panel.New(im.Compile(), u.kept.Seq)
-		u.mu.Lock()
-		u.take(u.panel.Start(u.now()))
-		u.mu.Unlock()
 	}
-	return u, u.save()
+	return errors.Join(u.save(), u.tidy())
+}
+
+// restore lets the panel remember what it knew before the power went.
+func (u *unit) restore() {
+	if u.kept.Memory == nil {
+		return
+	}
+	if err := u.panel.Restore(u.kept.Memory); err != nil {
+		slog.Warn("what this stand-in's rules remembered cannot be read", "serial", u.Serial, "err", err)
+	}
+}
+
+// tellLost reports damaged lines of the log, once there is a panel to number the event.
+func (u *unit) tellLost() {
+	if u.kept.Lost == 0 || u.panel == nil {
+		return
+	}
+	lines := u.kept.Lost
+	u.kept.Lost = 0
+	u.step(panel.Input{Kind: panel.LogLost, Lines: lines})
+}
+
+// fail stops the unit: it says why, and answers nobody.
+func (u *unit) fail(err error) {
+	slog.Error("a stand-in has stopped; reset it", "serial", u.Serial, "err", err)
+	u.fault = err.Error()
+	if u.conn != nil {
+		u.conn.Close()
+	}
 }
 
 func (u *unit) newLog() {
@@ -129,86 +154,33 @@ func (u *unit) newLog() {
 	u.kept.Log, u.kept.Acked, u.kept.Seq = hex.EncodeToString(id[:]), 0, 0
 }
 
-// openLog reads the events that are kept and drops those acknowledged; a torn last line is left out.
-func (u *unit) openLog() error {
-	b, err := os.ReadFile(u.logPath())
-	if err != nil && !errors.Is(err, os.ErrNotExist) {
-		return err
-	}
-	u.pending = nil
-	var keep bytes.Buffer
-	sc := bufio.NewScanner(bytes.NewReader(b))
-	sc.Buffer(nil, 1<<20)
-	for sc.Scan() {
-		var e panel.Event
-		if json.Unmarshal(sc.Bytes(), &e) != nil || e.Seq <= u.kept.Acked {
-			continue
-		}
-		u.pending = append(u.pending, e)
-		u.kept.Seq = max(u.kept.Seq, e.Seq)
-		keep.Write(sc.Bytes())
-		keep.WriteByte('\n')
-	}
-	if err := writeFile(u.logPath(), keep.Bytes()); err != nil {
-		return err
-	}
-	u.log, err = os.OpenFile(u.logPath(), os.O_APPEND|os.O_WRONLY, 0o600)
-	return err
-}
-
-// writeFile replaces a file whole: after a power cut it is the old one or the new one.
-func writeFile(path string, b []byte) error {
-	f, err := os.OpenFile(path+".new", os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
-	if err != nil {
-		return err
-	}
-	_, err = f.Write(b)
-	err = errors.Join(err, f.Sync(), f.Close())
-	if err != nil {
-		return err
-	}
-	return os.Rename(path+".new", path)
-}
-
-func (u *unit) save() error {
-	b, err := json.Marshal(u.kept)
-	if err != nil {
-		return err
-	}
-	return writeFile(u.statePath(), b)
-}
-
 func (u *unit) now() hours.Instant { return hours.At(time.Now().Add(u.kept.Offset)) }
 
 func (u *unit) wake() {
 	u.mu.Lock()
 	defer u.mu.Unlock()
-	if u.panel == nil || u.closed {
-		return
+	defer u.alone()
+	u.step(panel.Input{Kind: panel.Tick})
+}
+
+// alone is deferred where a unit works: if it panics it stops by itself, and the others go on. Unit.mu is held.
+func (u *unit) alone() {
+	if r := recover(); r != nil {
+		u.fail(fmt.Errorf("%v\n%s", r, debug.Stack()))
 	}
-	u.take(u.panel.Step(u.now(), panel.Input{Kind: panel.Tick}))
 }
 
 // take carries out what a step gave: events go to the file before anybody hears of them.
 func (u *unit) take(r panel.Result) {
 	if len(r.Events) > 0 {
-		var b bytes.Buffer
-		enc := json.NewEncoder(&b)
-		for i := range r.Events {
-			if err := enc.Encode(&r.Events[i]); err != nil {
-				slog.Error("event not encoded", "unit", u.Serial, "err", err)
-			}
-		}
-		if _, err := u.log.Write(b.Bytes()); err != nil {
-			slog.Error("event not written", "unit", u.Serial, "err", err)
-		}
-		if err := u.log.Sync(); err != nil {
-			slog.Error("log not synced", "unit", u.Serial, "err", err)
-		}
-		u.pending = append(u.pending, r.Events...)
-		u.recent = append(u.recent, r.Events...)
-		if n := len(u.recent); n > 100 {
-			u.recent = append(u.recent[:0], u.recent[n-100:]...)
+		u.write(r.Events)
+	}
+	if memory, err := u.panel.Save(); err != nil {
+		slog.Error("what the rules remember is not kept", "unit", u.Serial, "err", err)
+	} else if !bytes.Equal(memory, u.kept.Memory) {
+		u.kept.Memory = memory
+		if err := u.save(); err != nil {
+			slog.Error("what the rules remember is not kept", "unit", u.Serial, "err", err)
 		}
 	}
 	for _, o := range r.Outputs {
@@ -233,6 +205,30 @@ func (u *unit) take(r panel.Result) {
 	u.signal()
 }
 
+// write puts events into the log.
+func (u *unit) write(events []panel.Event) {
+	var b bytes.Buffer
+	for i := range events {
+		event, err := json.Marshal(&events[i])
+		if err != nil {
+			slog.Error("event not encoded", "unit", u.Serial, "err", err)
+			continue
+		}
+		b.Write(line(u.kept.Hash, event))
+		u.pending = append(u.pending, entry{events[i].Seq, u.kept.Hash, event})
+	}
+	if _, err := u.log.Write(b.Bytes()); err != nil {
+		slog.Error("event not written", "unit", u.Serial, "err", err)
+	}
+	if err := u.log.Sync(); err != nil {
+		slog.Error("log not synced", "unit", u.Serial, "err", err)
+	}
+	u.recent = append(u.recent, events...)
+	if n := len(u.recent); n > 100 {
+		u.recent = append(u.recent[:0], u.recent[n-100:]...)
+	}
+}
+
 func feedbackTime(f panel.Feedback) time.Duration {
 	if f == panel.ShowPIN {
 		return 10 * time.Second
@@ -251,7 +247,7 @@ func (u *unit) signal() {
 }
 
 func (u *unit) step(in panel.Input) {
-	if u.panel != nil {
+	if u.panel != nil && u.fault == "" && !u.closed {
 		u.take(u.panel.Step(u.now(), in))
 	}
 }
@@ -267,30 +263,63 @@ func (u *unit) moveClock(by time.Duration) error {
 	return nil
 }
 
-// erase forgets everything, the key included.
+// erase forgets everything, the key included, but not who it is.
 func (u *unit) erase() error {
 	u.kept = kept{Offset: u.kept.Offset}
 	u.newLog()
-	u.panel, u.hash, u.pending, u.recent = nil, "", nil, nil
+	u.panel, u.pending, u.recent, u.fault = nil, nil, nil, ""
 	for i := range u.ports {
 		u.ports[i].released = false
 	}
-	if err := errors.Join(u.log.Close(), os.Truncate(u.logPath(), 0), u.save()); err != nil {
-		return err
+	if u.log != nil {
+		if err := u.log.Close(); err != nil {
+			return err
+		}
+		u.log = nil
 	}
-	return u.openLog()
+	// The new log has another name, so that whenever the power goes no number of the old one is used again.
+	return errors.Join(u.save(), u.openLog(), u.tidy())
 }
 
-func (u *unit) adopt(k link.Key) error {
+// keep remembers a new key until somebody proves to have it; the zero value asks whether it would.
+func (u *unit) keep(a link.Adopted) error {
 	u.mu.Lock()
 	defer u.mu.Unlock()
-	if u.kept.Key != nil {
+	if u.kept.Key != nil || u.fault != "" {
 		return link.ErrTaken
+	}
+	if a.Code == "" {
+		return nil
+	}
+	u.kept.Maybe = &provisional{a.Key, a.Code}
+	slog.Info("a stand-in shows a code to compare", "serial", u.Serial, "code", a.Code)
+	u.signal()
+	return u.save()
+}
+
+// side is the unit's side of the link as it is now.
+func (u *unit) side() link.Side {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	s := link.Side{Identity: u.identity, Key: u.kept.Key, Keep: u.keep, Greeted: func() error { return nil }}
+	if m := u.kept.Maybe; s.Key == nil && m != nil {
+		key := m.Key
+		s.Key, s.Greeted = &key, func() error { return u.greeted(key) }
+	}
+	return s
+}
+
+// greeted takes a provisional key for good, and forgets whatever the unit held.
+func (u *unit) greeted(key link.Key) error {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	if u.kept.Maybe == nil || u.kept.Maybe.Key != key {
+		return link.ErrKey // taken anew in the meantime
 	}
 	if err := u.erase(); err != nil {
 		return err
 	}
-	u.kept.Key = &k
+	u.kept.Key = &key
 	u.signal()
 	return u.save()
 }
@@ -301,21 +330,25 @@ func (u *unit) hold(b []byte) error {
 	if err != nil {
 		return err
 	}
-	u.kept.Image = b
+	hash := image.Hash(b)
+	if err := writeFile(u.imagePath(hash), b); err != nil {
+		return err
+	}
+	u.kept.Hash = hash
 	if err := u.save(); err != nil {
 		return err
 	}
-	u.hash = image.Hash(b)
 	c := im.Compile()
 	if u.panel == nil {
 		u.panel = panel.New(c, u.kept.Seq)
 		u.take(u.panel.Start(u.now()))
 	}
-	u.take(u.panel.Load(u.now(), c, u.hash))
+	u.take(u.panel.Load(u.now(), c, hash))
 	for i := range u.ports { // the lines are as they are
 		u.circuits(i + 1)
 	}
-	return nil
+	u.tellLost()
+	return u.tidy()
 }
 
 // circuits reports the lines of a port: the contact is normally closed, the button normally open.
@@ -328,7 +361,7 @@ func (u *unit) circuits(number int) {
 }
 
 func (u *unit) status() link.Status {
-	s := link.Status{Serial: u.Serial, Model: u.Model, Firmware: Firmware, Clock: u.now(), Hash: u.hash, Kept: len(u.pending)}
+	s := link.Status{Serial: u.Serial, Model: u.Model, Firmware: Firmware, Clock: u.now(), Hash: u.kept.Hash, Kept: len(u.pending)}
 	for i, p := range u.ports {
 		s.Ports = append(s.Ports, link.PortStatus{Port: i + 1, ReaderIn: p.readerIn, ReaderOut: p.readerO, ContactClosed: !p.open, ExitClosed: p.exit})
 	}
@@ -345,6 +378,9 @@ func (u *unit) close() error {
 	u.timer.Stop()
 	if u.conn != nil {
 		u.conn.Close()
+	}
+	if u.log == nil || u.fault != "" { // what stands in its files is kept for whoever looks into it
+		return nil
 	}
 	return errors.Join(u.save(), u.log.Close())
 }
@@ -364,7 +400,11 @@ type Hand struct {
 func (u *unit) hand(h Hand) error {
 	u.mu.Lock()
 	defer u.mu.Unlock()
+	defer u.alone()
 	defer u.signal()
+	if u.fault != "" && h.Do != "reset" {
+		return fmt.Errorf("%s has stopped: %s; reset it, then take it into service again", u.Serial, u.fault)
+	}
 	switch h.Do {
 	case "network":
 		u.network = h.On

@@ -89,7 +89,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 	if p.State != nil && p.State.Door == d.ID {
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
 	}
-	b := s.current()
+	b := s.bookOf(d.ControllerID, v.Hash)
 	if out.InForce {
 		out.Sentence = b.Now(d.ID, v.Clock, &prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until}).Sentence
 	}

@@ -239,7 +239,7 @@ func (s *Server) endChange(ctx context.Context, id site.ID) (Versioned[site.Date
 	if err != nil {
 		return Versioned[site.DatedChange]{}, say(err)
 	}
-	return Versioned[site.DatedChange]{rev, v.Value}, s.reload(ctx)
+	return Versioned[site.DatedChange]{rev, v.Value}, s.settle(ctx)
 }
 
 func (s *Server) changeRoutes(api huma.API) {

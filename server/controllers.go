@@ -5,10 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"net"
-	"net/http"
-	"slices"
-	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -60,8 +56,13 @@ func (s *Server) keep(l store.Link) {
 	s.mu.Lock()
 	old := s.units[l.ControllerID]
 	s.units[l.ControllerID] = u
-	u.keeper = link.Keep(l.Address, link.Key(l.Key), link.Hooks{
-		Online:  func(st link.Status) { s.heard(u, st); s.resend(u) },
+	u.keeper = link.Keep(l.Address, link.Key(l.Key), l.Identity, link.Hooks{
+		Known: func(identity []byte) {
+			if err := s.Store.SetIdentity(s.ctx, u.id, identity); err != nil {
+				slog.Error("the identity of a controller was not kept", "controller", u.id, "err", err)
+			}
+		},
+		Online:  func(st link.Status) { s.heard(u, st); s.resend(u.id) },
 		State:   func(st link.Status) { s.heard(u, st) },
 		Events:  func(e link.Events) error { return s.take(u, e) },
 		Offline: func(err error) { s.lost(u, err) },
@@ -84,8 +85,13 @@ func (s *Server) heard(u *unit, st link.Status) {
 
 func (s *Server) lost(u *unit, err error) {
 	words := "it does not answer at " + u.link.Address
-	if errors.Is(err, link.ErrKey) {
+	switch {
+	case errors.Is(err, link.ErrKey):
 		words = "something answers at " + u.link.Address + ", but it does not have this controller's key"
+	case errors.Is(err, link.ErrIdentity):
+		words = "another controller answers at " + u.link.Address + " with this one's key: it was copied. Look at the place itself; if the device was replaced, reset it and take it into service again"
+	case errors.Is(err, link.ErrSilent):
+		words = "it is connected at " + u.link.Address + " and says nothing any more"
 	}
 	s.mu.Lock()
 	changed := u.online || u.trouble != words
@@ -106,7 +112,7 @@ func (s *Server) rackSeen(views []rack.View) {
 	s.mu.Lock()
 	for _, v := range views {
 		s.racks[v.Serial] = v
-		for _, c := range s.book.Config.Controllers {
+		for _, c := range s.force.Config.Controllers {
 			if u := s.units[c.ID]; u != nil && c.Serial == v.Serial && u.link.Address != v.Address {
 				l := u.link
 				l.Address = v.Address
@@ -159,7 +165,7 @@ func (s *Server) unitsNow() []Unit {
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	out := []Unit{}
-	for _, c := range s.book.Config.Controllers {
+	for _, c := range s.force.Config.Controllers {
 		u := s.units[c.ID]
 		if u == nil {
 			out = append(out, Unit{ID: c.ID, Name: c.Name, Trouble: "no key yet: take it into service again"})
@@ -193,15 +199,26 @@ type Found struct {
 	HasImage  bool   `json:"hasImage"`
 	StandIn   bool   `json:"standIn"`
 	Forgotten bool   `json:"forgotten" doc:"In service here, but it has lost its key"`
+	Code      string `json:"code" doc:"It is being taken into service: the code that this server shows"`
+	Shows     string `json:"shows" doc:"The code that the controller itself shows; it is read there, by a person"`
+	Fault     string `json:"fault" doc:"Why it has stopped; empty: it has not"`
 }
 
-func (s *Server) found() ([]Found, error) {
+func (s *Server) found(ctx context.Context) ([]Found, error) {
 	if s.Rack == "" {
 		return []Found{}, nil
 	}
 	views, err := s.rack.List()
 	if err != nil {
 		return nil, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + "; start it with: amber-keystone rack")
+	}
+	takings, err := s.Store.Takings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	code := map[string]string{}
+	for _, t := range takings {
+		code[t.Serial] = t.Code
 	}
 	out := make([]Found, 0, len(views))
 	here := map[string]*site.Controller{}
@@ -211,7 +228,10 @@ func (s *Server) found() ([]Found, error) {
 	}
 	for _, v := range views {
 		f := Found{Serial: v.Serial, Model: v.Model, Address: v.Address, Ports: v.Ports, People: v.People, Network: v.Network,
-			Blinking: v.Blinking, HasImage: v.Hash != "", StandIn: true, State: "new"}
+			Blinking: v.Blinking, HasImage: v.Hash != "", StandIn: true, State: "new", Fault: v.Fault}
+		if v.Code != "" && code[v.Serial] != "" {
+			f.Code, f.Shows = code[v.Serial], v.Code
+		}
 		switch x := here[v.Serial]; {
 		case x != nil:
 			f.State, f.Name, f.Forgotten = "here", x.Name, !v.Keyed
@@ -223,34 +243,11 @@ func (s *Server) found() ([]Found, error) {
 	return out, nil
 }
 
-// Adoption is how a controller is taken into service.
-type Adoption struct {
-	Name   string  `json:"name"`
-	SiteID site.ID `json:"siteId" doc:"0: make a new site"`
-	Site   string  `json:"site,omitempty" doc:"Name of the new site"`
-	Zone   string  `json:"zone" doc:"IANA time zone"`
-}
-
 func (s *Server) controllerRoutes(api huma.API) {
 	huma.Get(api, "/api/units", func(context.Context, *struct{}) (*output[[]Unit], error) { return give(s.unitsNow(), nil) })
-	huma.Get(api, "/api/found", func(context.Context, *struct{}) (*output[[]Found], error) { return give(s.found()) })
+	huma.Get(api, "/api/found", func(ctx context.Context, _ *struct{}) (*output[[]Found], error) { return give(s.found(ctx)) })
 	huma.Get(api, "/api/zones", func(context.Context, *struct{}) (*output[[]string], error) { return give(zoneNames(), nil) })
-	huma.Register(api, huma.Operation{OperationID: "takeIntoService", Method: http.MethodPost, Path: "/api/found/{serial}/take-into-service"},
-		func(ctx context.Context, in *struct {
-			Serial string `path:"serial"`
-			Body   Adoption
-		}) (*output[Versioned[site.Controller]], error) {
-			return s.adopt(ctx, in.Serial, in.Body)
-		})
-	huma.Post(api, "/api/found/{serial}/reset", func(ctx context.Context, in *struct {
-		Serial string `path:"serial"`
-	}) (*struct{}, error) {
-		_, err := s.rack.Do(rack.Hand{Serial: in.Serial, Do: "reset"})
-		if err != nil {
-			return nil, huma.Error503ServiceUnavailable(err.Error())
-		}
-		return nil, s.Store.Note(ctx, s.who(ctx), "reset", "controller", 0, in.Serial)
-	})
+	s.takingRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
 		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)
 	})
@@ -269,76 +266,6 @@ func (s *Server) controllerRoutes(api huma.API) {
 	huma.Post(api, "/api/controllers/{id}/self-test", func(ctx context.Context, in *idInput) (*output[[]TestLine], error) {
 		return give(s.selfTest(ctx, in.ID))
 	})
-}
-
-// adopt takes a controller into service: it gets a key of its own and forgets whatever it held.
-func (s *Server) adopt(ctx context.Context, serial string, a Adoption) (*output[Versioned[site.Controller]], error) {
-	views, err := s.rack.List()
-	if err != nil {
-		return nil, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + ".")
-	}
-	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == serial })
-	if i < 0 {
-		return nil, huma.Error404NotFound("No controller with serial " + serial + " answers on the network any more.")
-	}
-	v := views[i]
-	c := site.Controller{Name: strings.TrimSpace(a.Name), Zone: a.Zone, Serial: v.Serial, Model: v.Model, Ports: v.Ports, People: v.People, SiteID: a.SiteID}
-	for _, x := range s.current().Config.Controllers {
-		if x.Serial == serial { // it was reset, and comes back as itself
-			c.ID = x.ID
-		}
-	}
-	if faults := s.check(&c); len(faults) > 0 && c.ID == 0 {
-		return nil, say(faults)
-	}
-	for _, x := range s.current().Config.Controllers {
-		if x.ID != c.ID && strings.EqualFold(x.Name, c.Name) { // said before the controller is erased
-			return nil, say(&store.Taken{Field: "name", Words: "there already is a controller named " + c.Name + "; choose another name"})
-		}
-	}
-	if a.SiteID == 0 && c.ID == 0 {
-		if c.SiteID, err = s.newSite(ctx, a); err != nil {
-			return nil, err
-		}
-	}
-	conn, err := net.DialTimeout("tcp", v.Address, 3*time.Second)
-	if err != nil {
-		return nil, huma.Error503ServiceUnavailable("The controller does not answer at " + v.Address + ".")
-	}
-	defer conn.Close()
-	key, err := link.Adopt(conn)
-	if errors.Is(err, link.ErrTaken) {
-		return nil, huma.Error409Conflict("The controller is in service with another key. Hold its reset button first; that erases it.")
-	}
-	if err != nil {
-		return nil, huma.Error503ServiceUnavailable("The controller did not finish taking its key: look at its network, then try again.")
-	}
-	rev, err := s.Store.TakeIntoService(ctx, s.who(ctx), &c, v.Address, key[:])
-	if err != nil {
-		return nil, say(err)
-	}
-	if err := s.reload(ctx); err != nil {
-		return nil, err
-	}
-	s.keep(store.Link{ControllerID: c.ID, Address: v.Address, Key: key[:]})
-	return give(Versioned[site.Controller]{rev, c}, nil)
-}
-
-// newSite makes a site with one floor, so that doors have a place.
-func (s *Server) newSite(ctx context.Context, a Adoption) (site.ID, error) {
-	place := site.Site{Name: strings.TrimSpace(a.Site), Zone: a.Zone}
-	if place.Name == "" {
-		return 0, huma.Error422UnprocessableEntity("Name the site.", &huma.ErrorDetail{Location: "site", Message: "give the new site a name"})
-	}
-	if faults := s.check(&place); len(faults) > 0 {
-		return 0, say(faults)
-	}
-	if _, err := store.Put(ctx, s.Store, s.who(ctx), &place, 0); err != nil {
-		return 0, say(err)
-	}
-	floor := site.Floor{Name: "Level 0", SiteID: place.ID}
-	_, err := store.Put(ctx, s.Store, s.who(ctx), &floor, 0)
-	return place.ID, say(err)
 }
 
 // TestLine is one line of the self-test.

@@ -3,18 +3,22 @@ package server
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"amberkeystone/core/hours"
+	"amberkeystone/core/prove"
 	"amberkeystone/core/review"
 	"amberkeystone/core/site"
 	"amberkeystone/store"
 )
 
 // findings reviews the present configuration. They change with it and with the hour, so they are kept for both.
-func (s *Server) findings() []review.Finding {
-	b := s.current()
-	hour := s.now() / 3600000
+func (s *Server) findings() []review.Finding { return s.findingsOf(s.current()) }
+
+func (s *Server) findingsOf(b *prove.Book) []review.Finding {
+	hour := s.now() / hours.Instant(time.Hour/time.Millisecond)
 	s.mu.RLock()
 	list, ok := s.reviewed, s.reviewedFor == b && s.reviewedAt == hour
 	s.mu.RUnlock()
@@ -28,56 +32,55 @@ func (s *Server) findings() []review.Finding {
 	return list
 }
 
-// mend does what the click of a finding offers.
+// mend does what the click of a finding offers. It writes over the revisions that the finding was found in, so
+// that it never undoes what somebody has changed since.
 func (s *Server) mend(ctx context.Context, code string, id site.ID) error {
-	for _, f := range s.findings() {
-		if f.Code != code || f.ID != id || f.Click == "" {
+	f, err := s.settled(ctx)
+	if err != nil {
+		return err
+	}
+	for _, x := range s.findingsOf(f.Book) {
+		if x.Code != code || x.ID != id || x.Click == "" {
 			continue
 		}
-		if err := s.click(ctx, f); err != nil {
+		if err := s.click(ctx, f, x); err != nil {
 			return say(err)
 		}
-		return s.reload(ctx)
+		return s.settle(ctx)
 	}
 	return huma.Error404NotFound("This finding is no longer there, or has no click.")
 }
 
-func (s *Server) click(ctx context.Context, f review.Finding) error {
-	switch v := f.Mended.(type) {
+func (s *Server) click(ctx context.Context, f inForce, x review.Finding) error {
+	switch v := x.Mended.(type) {
 	case *site.Plan:
-		is, err := store.Get[site.Plan](ctx, s.Store, v.ID)
-		if err != nil {
-			return err
-		}
-		mended := *v
-		_, err = store.Put(ctx, s.Store, s.who(ctx), &mended, is.Rev)
-		return err
+		return over(ctx, s, f, v.ID, *v)
 	case *site.DatedChange:
-		is, err := store.Get[site.DatedChange](ctx, s.Store, v.ID)
+		return over(ctx, s, f, v.ID, *v)
+	case nil:
+		rev, err := f.revOf(x.ID)
 		if err != nil {
 			return err
 		}
-		mended := *v
-		_, err = store.Put(ctx, s.Store, s.who(ctx), &mended, is.Rev)
-		return err
-	case nil:
-		switch f.Kind {
+		switch x.Kind {
 		case "schedule":
-			return removeAny[site.Schedule](ctx, s, f.ID)
+			return store.Remove[site.Schedule](ctx, s.Store, s.who(ctx), x.ID, rev)
 		case "holiday":
-			return removeAny[site.Holiday](ctx, s, f.ID)
+			return store.Remove[site.Holiday](ctx, s.Store, s.who(ctx), x.ID, rev)
 		}
-		return removeAny[site.DatedChange](ctx, s, f.ID)
+		return store.Remove[site.DatedChange](ctx, s.Store, s.who(ctx), x.ID, rev)
 	}
 	return store.ErrMissing
 }
 
-func removeAny[T any](ctx context.Context, s *Server, id site.ID) error {
-	v, err := store.Get[T](ctx, s.Store, id)
+// over puts an object over the revision that it had in what is in force.
+func over[T any](ctx context.Context, s *Server, f inForce, id site.ID, v T) error {
+	rev, err := f.revOf(id)
 	if err != nil {
 		return err
 	}
-	return store.Remove[T](ctx, s.Store, s.who(ctx), id, v.Rev)
+	_, err = store.Put(ctx, s.Store, s.who(ctx), &v, rev)
+	return err
 }
 
 // aboutDoor keeps the findings that concern a door: its own, its plan's, its dated changes', its site's.

@@ -85,7 +85,10 @@ func (s *Server) holidayYear(year int) HolidayYear {
 			first = on[0]
 		}
 		for k, id := range h.SiteIDs {
-			line.Sites += map[bool]string{true: ", ", false: ""}[k > 0] + b.Name(id)
+			if k > 0 {
+				line.Sites += ", "
+			}
+			line.Sites += b.Name(id)
 		}
 		if !h.Whole() {
 			line.Part = hours.Period{Start: h.Start, End: h.End}.String()
@@ -305,7 +308,7 @@ func (s *Server) load(ctx context.Context, in Loading) (Loaded, error) {
 	if err := store.PutMany(ctx, s.Store, s.who(ctx), list); err != nil {
 		return out, say(err)
 	}
-	return out, s.reload(ctx)
+	return out, s.settle(ctx)
 }
 
 func sameSites(a, b []site.ID) bool {
@@ -352,12 +355,16 @@ func (s *Server) holidayRoutes(api huma.API) {
 		return give(orNone(list[:min(len(list), 60)]), nil)
 	})
 	huma.Get(api, "/api/regions/{code}", func(_ context.Context, in *struct {
-		Code  string    `path:"code"`
-		From  int       `query:"from" required:"true"`
-		To    int       `query:"to" required:"true"`
-		Sites []site.ID `query:"sites"`
+		Code  string  `path:"code"`
+		From  int     `query:"from" required:"true"`
+		To    int     `query:"to" required:"true"`
+		Sites []int64 `query:"sites" doc:"None listed: all sites"`
 	}) (*output[Offer], error) {
-		return give(s.offerRegion(in.Code, in.From, in.To, in.Sites))
+		sites := make([]site.ID, len(in.Sites))
+		for i, id := range in.Sites {
+			sites[i] = site.ID(id)
+		}
+		return give(s.offerRegion(in.Code, in.From, in.To, sites))
 	})
 	huma.Post(api, "/api/holidays/read-calendar", func(_ context.Context, in *struct {
 		Body struct {

@@ -34,6 +34,7 @@ type screen struct {
 	mu     sync.Mutex
 	kinds  map[string]bool
 	bench  site.ID
+	of     string // the session that it belongs to
 	cut    context.CancelFunc
 }
 
@@ -91,20 +92,34 @@ func (h *hub) close() {
 	}
 }
 
-// live is the WebSocket of a screen. A screen may say which door it plays: {"bench": 12}.
+// cut ends the screens of a session that has ended.
+func (h *hub) cut(session string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for sc := range h.screens {
+		if sc.of == session {
+			sc.cut()
+		}
+	}
+}
+
+// live is the WebSocket of a screen, for as long as the session lasts that it belongs to. A screen may say which door it plays: {"bench": 12}.
 func (s *Server) live(c *gin.Context) {
 	conn, err := websocket.Accept(c.Writer, c.Request, nil) // same origin only
 	if err != nil {
 		return
 	}
 	defer conn.CloseNow()
-	ctx, cancel := context.WithCancel(s.ctx)
+	ctx, cancel := context.WithDeadline(s.ctx, s.sessions.Deadline(c.Request.Context()))
 	defer cancel()
-	sc := &screen{events: make(chan note, 256), dirty: make(chan struct{}, 1), kinds: map[string]bool{"config": true, "units": true}, cut: cancel}
+	sc := &screen{of: s.sessions.GetString(c.Request.Context(), "id"), events: make(chan note, 256), dirty: make(chan struct{}, 1), kinds: map[string]bool{"config": true, "units": true}, cut: cancel}
 	if !s.hub.add(sc) {
 		return
 	}
 	defer s.hub.remove(sc)
+	if token := s.sessions.Token(c.Request.Context()); !s.stillSignedIn(token) { // it ended while this one was opened
+		return
+	}
 	go func() {
 		defer cancel()
 		for {
@@ -143,6 +158,11 @@ func (s *Server) live(c *gin.Context) {
 			}
 		}
 	}
+}
+
+func (s *Server) stillSignedIn(token string) bool {
+	ctx, err := s.sessions.Load(s.ctx, token)
+	return err == nil && s.who(ctx) != ""
 }
 
 // notes are the notices that wait for a screen.

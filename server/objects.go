@@ -110,7 +110,7 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		if removed != nil {
 			removed(in.ID)
 		}
-		return nil, s.reload(ctx)
+		return nil, s.settle(ctx)
 	})
 }
 
@@ -122,7 +122,7 @@ func save[T any](ctx context.Context, s *Server, v *T, rev int64) (*output[Versi
 	if err != nil {
 		return nil, say(err)
 	}
-	return give(Versioned[T]{rev, *v}, s.reload(ctx))
+	return give(Versioned[T]{rev, *v}, s.settle(ctx))
 }
 
 // check asks the object itself, and looks at what only the whole configuration or the machine can tell.
@@ -205,19 +205,19 @@ func (s *Server) pinRoutes(api huma.API) {
 		}
 	}) (*struct{}, error) {
 		if in.Body.PIN == "" {
-			if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, nil, nil); err != nil {
+			if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, nil, nil, 0); err != nil {
 				return nil, say(err)
 			}
-			return nil, s.reload(ctx)
+			return nil, s.settle(ctx)
 		}
 		if err := cards.CheckPIN(in.Body.PIN, s.current().Config.Settings.PINLength); err != nil {
 			return nil, say(&store.Taken{Field: "pin", Words: err.Error()})
 		}
 		pin, duress := cards.HashPIN(s.pinKey, in.Body.PIN), cards.HashPIN(s.pinKey, cards.DuressPIN(in.Body.PIN))
-		if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, &pin, &duress); err != nil {
+		if err := s.Store.SetPIN(ctx, s.who(ctx), in.ID, &pin, &duress, len(in.Body.PIN)); err != nil {
 			return nil, say(err)
 		}
-		return nil, s.reload(ctx)
+		return nil, s.settle(ctx)
 	})
 }
 
@@ -235,7 +235,7 @@ func (s *Server) historyRoutes(api huma.API) {
 		if err := s.Store.Undo(ctx, s.who(ctx), in.ID); err != nil {
 			return nil, say(err)
 		}
-		return nil, s.reload(ctx)
+		return nil, s.settle(ctx)
 	})
 	huma.Get(api, "/api/used-by/{id}", func(ctx context.Context, in *idInput) (*output[[]store.Place], error) {
 		return give(s.Store.UsedBy(ctx, in.ID))

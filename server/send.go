@@ -19,7 +19,6 @@ import (
 	"amberkeystone/core/image"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
-	"amberkeystone/formats/sitefile"
 	"amberkeystone/store"
 )
 
@@ -29,6 +28,7 @@ type Pending struct {
 	Name    string         `json:"name"`
 	Online  bool           `json:"online"`
 	Changes []image.Change `json:"changes"`
+	Lacks   bool           `json:"lacks" doc:"It holds something else than it should"`
 	Refused string         `json:"refused" doc:"Why it cannot be sent: over capacity"`
 	Wanted  bool           `json:"wanted" doc:"It is sent as soon as the controller returns"`
 	SentAt  hours.Instant  `json:"sentAt" doc:"Unix milliseconds; 0: never"`
@@ -66,7 +66,7 @@ func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 		out.hash = image.Hash(out.bytes)
 	}
 	s.mu.Lock()
-	if s.book == b {
+	if s.force.Book == b {
 		s.built[id] = out
 	}
 	s.mu.Unlock()
@@ -87,8 +87,8 @@ func (s *Server) buildAll(b *prove.Book) {
 	wait.Wait()
 }
 
-// lack is what one controller lacks, as far as hashes tell; alike is false where something does.
-func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p Pending, want built, alike bool) {
+// lack is what one controller lacks, as far as hashes tell.
+func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p Pending, want built) {
 	p = Pending{ID: c.ID, Name: c.Name, Online: u.Online, Sending: u.Sending, Wanted: l.Wanted, Hash: l.Hash, Changes: []image.Change{}}
 	if l.SentAt != nil {
 		p.SentAt = hours.Instant(*l.SentAt)
@@ -96,7 +96,8 @@ func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p
 	want, _ = s.build(b, c.ID)
 	p.Refused = image.OverCapacity(want.image, c)
 	p.Drifted = p.Online && p.Hash != "" && u.Hash != p.Hash && p.Sending == nil
-	return p, want, !p.Drifted && p.Hash == want.hash
+	p.Lacks = p.Drifted || p.Hash != want.hash
+	return p, want
 }
 
 // differences says in words what a controller lacks.
@@ -104,21 +105,28 @@ func (s *Server) differences(ctx context.Context, b *prove.Book, p Pending, want
 	if p.Drifted || p.Hash == "" {
 		return image.Diff(nil, want.image, b.Names()), nil
 	}
-	sent, err := s.Store.Sent(ctx, p.ID)
-	if err != nil {
-		return nil, err
-	}
-	old, err := image.Parse(sent.Image)
+	old, was, err := s.sent(ctx, p.ID, p.Hash)
 	if err != nil {
 		slog.Warn("what was sent cannot be read; everything is sent anew", "controller", p.Name, "err", err)
-		old = nil
+		return image.Diff(nil, want.image, b.Names()), nil
 	}
-	names := image.Names{}
-	if err := json.Unmarshal([]byte(sent.Names), &names); err != nil {
-		return nil, err
-	}
+	names := maps.Clone(was)
 	maps.Copy(names, b.Names())
 	return orNone(image.Diff(old, want.image, names)), nil
+}
+
+// sent reads what was sent to a controller under a hash, with the names that things had then.
+func (s *Server) sent(ctx context.Context, id site.ID, hash string) (*image.Image, image.Names, error) {
+	sent, err := s.Store.Sent(ctx, id, hash)
+	if err != nil {
+		return nil, nil, err
+	}
+	im, err := image.Parse(sent.Image)
+	if err != nil {
+		return nil, nil, err
+	}
+	names := image.Names{}
+	return im, names, json.Unmarshal([]byte(sent.Names), &names)
 }
 
 // linked calls do for every controller, with its link and what is heard of it.
@@ -147,7 +155,7 @@ func (s *Server) lacking(ctx context.Context) (n int, err error) {
 	b := s.current()
 	s.buildAll(b)
 	err = s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
-		if _, _, alike := s.lack(b, c, l, u); !alike {
+		if p, _ := s.lack(b, c, l, u); p.Lacks {
 			n++
 		}
 		return nil
@@ -155,20 +163,25 @@ func (s *Server) lacking(ctx context.Context) (n int, err error) {
 	return n, err
 }
 
-// pending works out what controllers lack: one, or every one where it is 0.
+// pending works out what controllers lack: one, or every one where it is 0. It is told of what is saved, so it waits
+// until that is in force.
 func (s *Server) pending(ctx context.Context, only site.ID) ([]Pending, error) {
-	b := s.current()
+	f, err := s.settled(ctx)
+	if err != nil {
+		return nil, err
+	}
+	b := f.Book
 	if only == 0 {
 		s.buildAll(b)
 	}
 	out := []Pending{}
-	err := s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
+	err = s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
 		if only != 0 && c.ID != only {
 			return nil
 		}
-		p, want, alike := s.lack(b, c, l, u)
+		p, want := s.lack(b, c, l, u)
 		var err error
-		if !alike {
+		if p.Lacks {
 			p.Changes, err = s.differences(ctx, b, p, want)
 		}
 		out = append(out, p)
@@ -184,110 +197,137 @@ func (s *Server) sendRoutes(api huma.API) {
 			Controllers []site.ID `json:"controllers" doc:"None: all that lack something"`
 		}
 	}) (*output[[]Pending], error) {
-		list, err := s.pending(ctx, 0)
-		if err != nil {
-			return nil, err
+		if err := s.sendChosen(ctx, in.Body.Controllers); err != nil {
+			return nil, say(err)
 		}
-		chosen := map[site.ID]bool{}
-		for _, id := range in.Body.Controllers {
-			chosen[id] = true
-		}
-		var todo []Pending
-		for _, p := range list {
-			if len(p.Changes) > 0 && (len(chosen) == 0 || chosen[p.ID]) {
-				if p.Refused != "" {
-					return nil, huma.Error422UnprocessableEntity("Nothing was sent. " + p.Name + ": " + p.Refused + ".")
-				}
-				todo = append(todo, p)
-			}
-		}
-		if len(todo) > 0 {
-			body, err := sitefile.Write(s.current().Config)
-			if err != nil {
-				return nil, err
-			}
-			if err := s.Store.Backup(ctx, fmt.Sprintf("before sending to %s", counted(len(todo), "controller", "controllers")), body); err != nil {
-				return nil, err
-			}
-		}
-		who := s.who(ctx)
-		var all sync.WaitGroup
-		for _, p := range todo {
-			if err := s.Store.SetWanted(ctx, p.ID, true); err != nil {
-				return nil, err
-			}
-			if p.Online {
-				all.Go(func() { s.send(who, p.ID) })
-			}
-		}
-		all.Wait()
 		return give(s.pending(ctx, 0))
 	})
+	huma.Get(api, "/api/copies", func(context.Context, *struct{}) (*output[[]store.Manifest], error) { return give(s.Store.Copies()) })
 	huma.Post(api, "/api/send/{id}/cancel", func(ctx context.Context, in *idInput) (*output[[]Pending], error) {
-		if err := s.Store.SetWanted(ctx, in.ID, false); err != nil {
-			return nil, err
+		if err := s.Store.Unwant(ctx, in.ID); err != nil {
+			return nil, say(err)
 		}
 		s.hub.send(note{Type: "units"})
 		return give(s.pending(ctx, 0))
 	})
 }
 
-// send brings one controller up to date and verifies the hash that it reports.
-func (s *Server) send(who string, id site.ID) {
-	s.mu.Lock()
-	u := s.units[id]
-	if u == nil || u.sending != nil {
-		s.mu.Unlock()
-		return
+// sendChosen brings controllers up to date: the chosen ones, or all that lack something. A complete copy of the
+// database is kept before anything is sent.
+func (s *Server) sendChosen(ctx context.Context, chosen []site.ID) error {
+	list, err := s.pending(ctx, 0)
+	if err != nil {
+		return err
 	}
-	b := s.book
-	u.sending = &Progress{}
-	s.mu.Unlock()
-	defer func() {
+	var todo []Pending
+	for _, p := range list {
+		if !p.Lacks || len(chosen) > 0 && !slices.Contains(chosen, p.ID) {
+			continue
+		}
+		if p.Refused != "" {
+			return huma.Error422UnprocessableEntity("Nothing was sent. " + p.Name + ": " + p.Refused + ".")
+		}
+		todo = append(todo, p)
+	}
+	if len(todo) == 0 {
+		return nil
+	}
+	who := s.who(ctx)
+	if _, err := s.Store.Copy(ctx, who, "before sending to "+counted(len(todo), "controller", "controllers")); err != nil {
+		return err
+	}
+	var all sync.WaitGroup
+	defer all.Wait()
+	for _, p := range todo {
+		if err := s.Store.Want(ctx, p.ID); err != nil {
+			return err
+		}
+		if p.Online {
+			all.Go(func() { s.send(who, p.ID) })
+		}
+	}
+	return nil
+}
+
+// send brings one controller up to date, and once more where somebody asks for that while it is under way.
+func (s *Server) send(who string, id site.ID) {
+	for {
+		s.mu.Lock()
+		u := s.units[id]
+		if u == nil || u.sending != nil {
+			s.mu.Unlock()
+			return
+		}
+		u.sending = &Progress{}
+		s.mu.Unlock()
+		err := s.sendOnce(who, u)
 		s.mu.Lock()
 		u.sending = nil
 		s.mu.Unlock()
 		s.hub.send(note{Type: "units"})
-	}()
-	want, ok := s.build(b, id)
-	if !ok {
-		return
+		if err != nil {
+			slog.Warn("send failed", "controller", s.current().Name(id), "err", err)
+			return
+		}
+		if l, err := s.Store.LinkOf(s.ctx, id); err != nil || !l.Wanted {
+			return
+		}
 	}
-	bytes, hash := want.bytes, want.hash
+}
+
+// sendOnce sends what is in force and verifies the hash that the controller reports.
+func (s *Server) sendOnce(who string, u *unit) error {
 	ctx, cancel := context.WithTimeout(s.ctx, 2*time.Minute)
 	defer cancel()
-	got, err := u.keeper.Load(ctx, bytes, hash, func(sent int) {
+	f, err := s.settled(ctx)
+	if err != nil {
+		return err
+	}
+	l, err := s.Store.LinkOf(ctx, u.id)
+	if err != nil {
+		return err
+	}
+	want, ok := s.build(f.Book, u.id)
+	if !ok {
+		return store.ErrMissing
+	}
+	got, err := u.keeper.Load(ctx, want.bytes, want.hash, func(sent int) {
 		s.mu.Lock()
-		u.sending = &Progress{Sent: sent, Size: len(bytes)}
+		u.sending = &Progress{Sent: sent, Size: len(want.bytes)}
 		s.mu.Unlock()
 		s.hub.send(note{Type: "units"})
 	})
-	if err != nil || got != hash {
-		slog.Warn("send failed", "controller", b.Name(id), "err", err, "hash", got)
-		return
+	if err != nil {
+		return err
 	}
-	names, err := json.Marshal(b.Names())
+	if got != want.hash {
+		return fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want.hash)
+	}
+	names, err := json.Marshal(f.Names())
 	if err == nil {
-		err = s.Store.SetSent(ctx, who, id, b.Name(id), bytes, hash, string(names))
+		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), want.bytes, want.hash, string(names), l.Asked)
 	}
 	if err != nil {
-		slog.Error("send not recorded", "controller", b.Name(id), "err", err)
-		return
+		return fmt.Errorf("not recorded: %w", err)
 	}
 	s.mu.Lock()
-	u.status.Hash = hash
+	u.status.Hash = want.hash
 	s.mu.Unlock()
+	return nil
 }
 
 // resend gives a controller that has returned what it was waiting for.
-func (s *Server) resend(u *unit) {
-	links, err := s.Store.Links(s.ctx)
-	if err != nil {
-		return
+func (s *Server) resend(id site.ID) {
+	if l, err := s.Store.LinkOf(s.ctx, id); err == nil && l.Wanted {
+		go s.send("Amber Keystone, on its return", id)
 	}
-	for _, l := range links {
-		if l.ControllerID == u.id && l.Wanted {
-			go s.send("Amber Keystone, on its return", u.id)
+}
+
+// resendWanted does that for every controller that answers, as after trouble here.
+func (s *Server) resendWanted() {
+	for _, u := range s.unitsNow() {
+		if u.Online {
+			s.resend(u.ID)
 		}
 	}
 }
@@ -305,7 +345,7 @@ func (s *Server) SendAll(ctx context.Context, who string) error {
 		}
 	}
 	for _, u := range s.unitsNow() {
-		if err := s.Store.SetWanted(ctx, u.ID, true); err != nil {
+		if err := s.Store.Want(ctx, u.ID); err != nil {
 			return err
 		}
 		if u.Online {
@@ -314,9 +354,6 @@ func (s *Server) SendAll(ctx context.Context, who string) error {
 	}
 	return nil
 }
-
-// Reload reads the configuration anew after it was written past the server.
-func (s *Server) Reload(ctx context.Context) error { return s.reload(ctx) }
 
 func counted(n int, one, many string) string {
 	if n == 1 {

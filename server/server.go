@@ -5,6 +5,7 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"net/http"
@@ -22,6 +23,7 @@ import (
 	"amberkeystone/core/prove"
 	"amberkeystone/core/review"
 	"amberkeystone/core/site"
+	"amberkeystone/link"
 	"amberkeystone/rack"
 	"amberkeystone/store"
 )
@@ -33,6 +35,11 @@ type Options struct {
 	Web   fs.FS  // the built web pages
 	// SecureCookies sends the session cookie over HTTPS only; off for plain HTTP on loopback.
 	SecureCookies bool
+	// TrustedProxies are the addresses, or networks as 10.0.0.0/8, of proxies whose word on where a request comes from is
+	// taken; none: nobody's.
+	TrustedProxies []string
+	// FirstCode is asked of the first administrator; empty: it is not.
+	FirstCode string
 	// DemoSignIn is shown on the sign-in page, because the data is demo data.
 	DemoSignIn *DemoSignIn
 	Now        func() time.Time
@@ -50,18 +57,22 @@ type Server struct {
 	rack     rack.Client
 	sessions *scs.SessionManager
 	limits   *limits
+	hashing  hashing
 	hub      *hub
 	pinKey   []byte
+	identity link.Identity // by which controllers know this server when they are taken into service
 	stop     context.CancelFunc
 	ctx      context.Context
 
-	mu      sync.RWMutex
-	book    *prove.Book
-	version int64
-	zones   map[string]hours.Zone
-	built   map[site.ID]built // of this version, or of one before
-	units   map[site.ID]*unit
-	racks   map[string]rack.View // what the rack shows, by serial
+	mu       sync.RWMutex
+	force    inForce
+	applyErr error         // why the newest commit is not in force
+	applied  chan struct{} // closed when force or applyErr has changed
+	zones    map[string]hours.Zone
+	built    map[site.ID]built // of this version, or of one before
+	units    map[site.ID]*unit
+	held     map[site.ID]held
+	racks    map[string]rack.View // what the rack shows, by serial
 
 	reviewed    []review.Finding
 	reviewedFor *prove.Book
@@ -77,16 +88,25 @@ func New(ctx context.Context, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
+	seed, err := o.Store.Secret(ctx, "identity")
+	if err != nil {
+		return nil, err
+	}
+	identity, err := link.IdentityFrom(seed)
+	if err != nil {
+		return nil, err
+	}
 	if err := o.Store.EnsureBasics(ctx); err != nil {
 		return nil, err
 	}
-	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hub: newHub(), pinKey: key,
-		zones: map[string]hours.Zone{}, built: map[site.ID]built{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
+	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hashing: make(hashing, hashesAtOnce), hub: newHub(), pinKey: key, identity: identity,
+		applied: make(chan struct{}), zones: map[string]hours.Zone{}, built: map[site.ID]built{}, held: map[site.ID]held{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
-	if err := s.reload(ctx); err != nil {
+	if err := s.apply(ctx); err != nil {
 		return nil, err
 	}
+	go s.applyCommits()
 	links, err := o.Store.Links(ctx)
 	if err != nil {
 		return nil, err
@@ -116,30 +136,7 @@ func (s *Server) Close() {
 
 func (s *Server) now() hours.Instant { return hours.At(s.Now()) }
 
-// reload reads the configuration anew after a write and tells everybody.
-func (s *Server) reload(ctx context.Context) error {
-	c, err := s.Store.Load(ctx)
-	if err != nil {
-		return err
-	}
-	zones := map[site.ID]hours.Zone{}
-	for _, x := range c.Controllers {
-		zones[x.ID] = s.zone(x.Zone)
-	}
-	book := prove.NewBook(c, zones)
-	s.mu.Lock()
-	s.book = book
-	s.version++
-	s.mu.Unlock()
-	s.hub.send(note{Type: "config"})
-	return nil
-}
-
-func (s *Server) current() *prove.Book {
-	s.mu.RLock()
-	defer s.mu.RUnlock()
-	return s.book
-}
+func (s *Server) current() *prove.Book { return s.present().Book }
 
 // zone lists the offsets of a zone from last year's start on through the three years to come, so that an image holds three
 // years at any time and changes for this only at new year.
@@ -168,8 +165,8 @@ func (s *Server) zone(name string) hours.Zone {
 func (s *Server) Handler() (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	g := gin.New()
-	if err := g.SetTrustedProxies(nil); err != nil {
-		return nil, err
+	if err := g.SetTrustedProxies(s.TrustedProxies); err != nil {
+		return nil, fmt.Errorf("trusted proxies: %w", err)
 	}
 	g.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
 		slog.Error("panic while answering", "path", c.Request.URL.Path, "err", err)
@@ -191,6 +188,7 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	config := huma.DefaultConfig("Amber Keystone", "1.0.0")
 	config.DocsPath, config.SchemasPath, config.OpenAPIPath = "", "", "/api/openapi"
 	config.CreateHooks = nil // no $schema links in answers
+	config.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}
 	config.Info.Description = "Doors, people, hours and proof. Writes carry the revision they were based on."
 	huma.DefaultArrayNullable = false
 	api := humagin.New(g, config)
@@ -260,6 +258,8 @@ func say(err error) error {
 		return huma.Error409Conflict(conflict.Error())
 	case errors.As(err, &inUse):
 		return huma.Error409Conflict(inUse.Error())
+	case errors.Is(err, store.ErrFull):
+		return huma.NewError(http.StatusInsufficientStorage, "", err)
 	case errors.Is(err, store.ErrMissing):
 		return huma.Error404NotFound("It does not exist, or no longer.")
 	}

@@ -4,10 +4,12 @@ import (
 	"context"
 	"time"
 
+	"github.com/alexedwards/scs/v2"
+
 	"amberkeystone/store"
 )
 
-// sessionStore lets the session library keep its sessions in the store.
+// sessionStore lets the session library keep its sessions in the store, with whose they are.
 type sessionStore struct{ *store.Store }
 
 func (s sessionStore) Find(token string) ([]byte, bool, error) {
@@ -15,7 +17,12 @@ func (s sessionStore) Find(token string) ([]byte, bool, error) {
 }
 
 func (s sessionStore) Commit(token string, b []byte, expiry time.Time) error {
-	return s.SessionCommit(context.Background(), token, b, expiry)
+	_, values, err := scs.GobCodec{}.Decode(b)
+	if err != nil {
+		return err
+	}
+	name, _ := values["name"].(string)
+	return s.SessionCommit(context.Background(), token, name, b, expiry)
 }
 
 func (s sessionStore) Delete(token string) error { return s.SessionDelete(context.Background(), token) }

@@ -3,6 +3,9 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -14,18 +17,15 @@ import (
 	"amberkeystone/store"
 )
 
-// take stores a stretch of a controller's log; it is acknowledged only once it is on disk.
+// take stores a stretch of a controller's log; it is acknowledged only once it is on disk. Whatever a controller says is
+// taken: what cannot be read or put into words is stored as it came, so that it never stands in the way of the rest.
 func (s *Server) take(u *unit, batch link.Events) error {
+	b := s.bookOf(u.id, batch.Image)
 	list := make([]store.Event, len(batch.Events))
-	b := s.current()
-	for i := range batch.Events {
-		e, err := Stored(b, u.id, batch.Log, &batch.Events[i])
-		if err != nil {
-			return err
-		}
-		list[i] = e
+	for i, l := range batch.Events {
+		list[i] = told(b, u.id, batch.Log, l)
 	}
-	fresh, err := s.Store.AddEvents(s.ctx, list)
+	fresh, err := s.Store.AddEvents(s.ctx, list, clash)
 	if err != nil {
 		return err
 	}
@@ -35,7 +35,76 @@ func (s *Server) take(u *unit, batch link.Events) error {
 	return nil
 }
 
-// Stored puts an event into the words and names of today, as it is stored.
+// held is the book of what a controller holds, or held.
+type held struct {
+	hash string
+	book *prove.Book
+}
+
+// bookOf returns the book that has the words for what happened under an image at a controller: its own names and hours
+// of then. Where nothing is known of that image it is the present one.
+func (s *Server) bookOf(id site.ID, hash string) *prove.Book {
+	if hash == "" {
+		return s.current()
+	}
+	s.mu.RLock()
+	h := s.held[id]
+	s.mu.RUnlock()
+	if h.hash == hash {
+		return h.book
+	}
+	im, names, err := s.sent(s.ctx, id, hash)
+	if err != nil {
+		if !errors.Is(err, store.ErrMissing) {
+			slog.Warn("what a controller held cannot be read; events are told in today's words", "controller", id, "err", err)
+		}
+		return s.current()
+	}
+	h = held{hash, prove.BookOf(im, names)}
+	s.mu.Lock()
+	s.held[id] = h
+	s.mu.Unlock()
+	return h.book
+}
+
+// longestEvent is how much of an event that cannot be read is stored.
+const longestEvent = 16 << 10
+
+// told puts an event of a log into words, or stores it as it came.
+func told(b *prove.Book, controller site.ID, log string, l link.Logged) (out store.Event) {
+	raw := string(l.Event[:min(len(l.Event), longestEvent)])
+	unread := func(why string) store.Event {
+		return store.Event{ControllerID: controller, Log: log, Seq: l.Seq, Kind: "unreadable", Outcome: "system", Controller: b.Name(controller),
+			Headline: "An event that cannot be read", Detail: why, Trace: "[]", Zone: b.ControllerZone(controller), Raw: raw}
+	}
+	defer func() {
+		if r := recover(); r != nil {
+			slog.Error("an event has no words", "controller", controller, "seq", l.Seq, "err", r)
+			out = unread("it says what no controller says; it is stored as it came")
+		}
+	}()
+	var e panel.Event
+	if err := json.Unmarshal(l.Event, &e); err != nil {
+		return unread("it is of a kind that is not known here; it is stored as it came")
+	}
+	e.Seq = l.Seq
+	out, err := Stored(b, controller, log, &e)
+	if err != nil {
+		return unread(err.Error())
+	}
+	out.Raw = raw
+	return out
+}
+
+// clash is the alarm for an event whose place in the log other contents have.
+func clash(e store.Event) store.Event {
+	return store.Event{ControllerID: e.ControllerID, Seq: e.Seq, At: e.At, Kind: "log-conflict", Outcome: "alarm", Alarm: true,
+		Controller: e.Controller, Headline: "A log contradicts itself", Trace: "[]", Zone: e.Zone, Raw: "{}",
+		Detail: fmt.Sprintf("event %d of this controller was stored before with other contents; both are kept", e.Seq),
+		Mend:   "Look at the controller: its log was lost and its numbers were used again, or somebody speaks in its name."}
+}
+
+// Stored puts an event into words and names, as it is stored.
 func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (store.Event, error) {
 	raw, err := json.Marshal(e)
 	if err != nil {

@@ -2,6 +2,10 @@ package store
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"reflect"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
@@ -36,36 +40,83 @@ type Event struct {
 	AckedBy      *string `db:"acked_by" json:"ackedBy"`
 }
 
-// AddEvents stores events, each once however often it comes, and returns those that are new with their IDs.
-func (s *Store) AddEvents(ctx context.Context, list []Event) ([]Event, error) {
+const insertEvent = `INSERT INTO events (controller_id, log, seq, at, stored_at, kind, outcome, reason, door_id, person_id,
+	controller, door, person, headline, detail, trace, mend, zone, raw, alarm)
+	VALUES (:controller_id, :log, :seq, :at, :stored_at, :kind, :outcome, :reason, :door_id, :person_id,
+	:controller, :door, :person, :headline, :detail, :trace, :mend, :zone, :raw, :alarm)
+	ON CONFLICT (controller_id, log, seq) DO NOTHING`
+
+// AddEvents stores events, each once however often it comes, and returns those that are new with their IDs. One
+// whose place in the log is taken by other contents is kept too, beside the first, with the alarm that clash
+// makes of it.
+func (s *Store) AddEvents(ctx context.Context, list []Event, clash func(Event) Event) ([]Event, error) {
 	var fresh []Event
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
 		for _, e := range list {
-			if e.StoredAt == 0 {
-				e.StoredAt = now()
-			}
-			r, err := tx.NamedExecContext(ctx, `INSERT INTO events (controller_id, log, seq, at, stored_at, kind, outcome, reason, door_id, person_id,
-				controller, door, person, headline, detail, trace, mend, zone, raw, alarm)
-				VALUES (:controller_id, :log, :seq, :at, :stored_at, :kind, :outcome, :reason, :door_id, :person_id,
-				:controller, :door, :person, :headline, :detail, :trace, :mend, :zone, :raw, :alarm)
-				ON CONFLICT (controller_id, log, seq) DO NOTHING`, e)
+			news, err := addEvent(ctx, tx, e, clash)
 			if err != nil {
 				return err
 			}
-			if n, err := r.RowsAffected(); err != nil || n == 0 {
-				if err != nil {
-					return err
-				}
-				continue
-			}
-			if e.ID, err = r.LastInsertId(); err != nil {
-				return err
-			}
-			fresh = append(fresh, e)
+			fresh = append(fresh, news...)
 		}
 		return nil
 	})
 	return fresh, err
+}
+
+func addEvent(ctx context.Context, tx *sqlx.Tx, e Event, clash func(Event) Event) ([]Event, error) {
+	added, err := insert(ctx, tx, &e)
+	if err != nil {
+		return nil, err
+	}
+	if added {
+		return []Event{e}, nil
+	}
+	var stored string
+	err = tx.GetContext(ctx, &stored, `SELECT raw FROM events WHERE controller_id = ? AND log = ? AND seq = ?`, e.ControllerID, e.Log, e.Seq)
+	if err != nil || sameJSON(stored, e.Raw) {
+		return nil, err
+	}
+	alarm := clash(e)
+	sum := sha256.Sum256([]byte(e.Raw))
+	e.Log += "*" + hex.EncodeToString(sum[:6])
+	alarm.Log = e.Log + "!"
+	var out []Event
+	for _, x := range []Event{e, alarm} {
+		added, err := insert(ctx, tx, &x)
+		if err != nil {
+			return nil, err
+		}
+		if added {
+			out = append(out, x)
+		}
+	}
+	return out, nil
+}
+
+// insert adds an event unless its place is taken.
+func insert(ctx context.Context, tx *sqlx.Tx, e *Event) (added bool, err error) {
+	if e.StoredAt == 0 {
+		e.StoredAt = now()
+	}
+	r, err := tx.NamedExecContext(ctx, insertEvent, e)
+	if err != nil {
+		return false, err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return false, err
+	}
+	e.ID, err = r.LastInsertId()
+	return true, err
+}
+
+// sameJSON reports whether two documents say the same, however they are written.
+func sameJSON(a, b string) bool {
+	var x, y any
+	if json.Unmarshal([]byte(a), &x) != nil || json.Unmarshal([]byte(b), &y) != nil {
+		return a == b
+	}
+	return reflect.DeepEqual(x, y)
 }
 
 // EventFilter chooses events; zero fields choose all.
@@ -130,68 +181,4 @@ func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event,
 		return audit(ctx, tx, who, "acknowledged", "event", site.ID(0), e.Headline+" at "+e.Door, 0, nil, nil)
 	})
 	return e, err
-}
-
-// Link is how a controller is reached, and when something was last sent to it.
-type Link struct {
-	ControllerID site.ID `db:"controller_id"`
-	Address      string  `db:"address"`
-	Key          []byte  `db:"key"`
-	Hash         string  `db:"hash"` // of what was sent
-	SentAt       *int64  `db:"sent_at"`
-	Wanted       bool    `db:"wanted"` // somebody asked to send while it was off the network
-}
-
-// Sent is what was last sent to a controller, with the names that things had then.
-type Sent struct {
-	Image []byte `db:"image"`
-	Names string `db:"names"`
-}
-
-// Links reads every controller's link.
-func (s *Store) Links(ctx context.Context) ([]Link, error) {
-	var out []Link
-	err := s.db.SelectContext(ctx, &out, `SELECT controller_id, address, key, hash, sent_at, wanted FROM links`)
-	return out, err
-}
-
-// Sent reads what was last sent to a controller; nothing where nothing was.
-func (s *Store) Sent(ctx context.Context, id site.ID) (Sent, error) {
-	var out Sent
-	err := s.db.GetContext(ctx, &out, `SELECT image, names FROM links WHERE controller_id = ?`, id)
-	return out, missing(err)
-}
-
-// TakeIntoService adds a controller and its link in one step.
-func (s *Store) TakeIntoService(ctx context.Context, who string, c *site.Controller, address string, key []byte) (rev int64, err error) {
-	err = s.in(ctx, func(tx *sqlx.Tx) error {
-		if c.ID == 0 {
-			if rev, err = put(ctx, tx, who, "taken into service", c, 0); err != nil {
-				return err
-			}
-		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO links (controller_id, address, key) VALUES (?, ?, ?)
-			ON CONFLICT (controller_id) DO UPDATE SET address = excluded.address, key = excluded.key, image = NULL, hash = '', names = '{}', sent_at = NULL, wanted = 0`,
-			c.ID, address, key)
-		return err
-	})
-	return rev, err
-}
-
-// SetSent records what a controller holds now.
-func (s *Store) SetSent(ctx context.Context, who string, id site.ID, name string, image []byte, hash, names string) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE links SET image = ?, hash = ?, names = ?, sent_at = ?, wanted = 0 WHERE controller_id = ?`, image, hash, names, now(), id); err != nil {
-			return err
-		}
-		return audit(ctx, tx, who, "sent", "controller", id, name, 0, nil, nil)
-	})
-}
-
-// SetWanted remembers that a controller gets its image when it returns.
-func (s *Store) SetWanted(ctx context.Context, id site.ID, wanted bool) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE links SET wanted = ? WHERE controller_id = ?`, wanted, id)
-		return err
-	})
 }

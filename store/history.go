@@ -12,8 +12,13 @@ import (
 )
 
 func audit(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.ID, name string, rev int64, was, is *string) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-		now(), who, action, kind, id, name, rev, was, is)
+	return auditCodes(ctx, tx, who, action, kind, id, name, rev, was, is, nil)
+}
+
+// auditCodes is audit of a removal that takes a PIN away with it.
+func auditCodes(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.ID, name string, rev int64, was, is, codes *string) error {
+	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, now(), who, action, kind, id, name, rev, was, is, codes)
 	return err
 }
 
@@ -30,6 +35,7 @@ type HistoryLine struct {
 	Was      *string `db:"was" json:"was" doc:"The document before, as JSON"`
 	Now      *string `db:"now" json:"now" doc:"The document after, as JSON"`
 	Undoable bool    `db:"undoable" json:"undoable" doc:"Nothing has changed the object since"`
+	Codes    *string `db:"codes" json:"-"` // the PIN that a removal took away, hashed
 }
 
 // History reads the audit trail, newest first; object 0 is everything.
@@ -65,7 +71,13 @@ func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 		if e.Now == nil {
 			rev = -1
 		}
-		return restore(ctx, tx, who, e, rev)
+		if err := restore(ctx, tx, who, e, rev); err != nil {
+			return err
+		}
+		if e.Now != nil {
+			return nil
+		}
+		return bringBack(ctx, tx, e.ObjectID, e.Name, e.Codes)
 	})
 }
 
@@ -141,7 +153,7 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 			if p.PIN == nil || p.Duress == nil {
 				continue
 			}
-			if err := addCodes(ctx, tx, p.ID, p.PIN, p.Duress); err != nil {
+			if err := addCodes(ctx, tx, p.ID, p.PIN, p.Duress, p.PINLength); err != nil {
 				return fmt.Errorf("%s: %w", p.Name, err)
 			}
 		}
@@ -163,14 +175,6 @@ func putAll[T any](ctx context.Context, tx *sqlx.Tx, who string, list []T, point
 		}
 	}
 	return nil
-}
-
-// Backup keeps a copy of the configuration.
-func (s *Store) Backup(ctx context.Context, why string, body []byte) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO backups (at, why, body) VALUES (?, ?, ?)`, now(), why, string(body))
-		return err
-	})
 }
 
 // Note writes a line into the audit trail that changes no document.

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,7 +11,6 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
-	"amberkeystone/core/cards"
 	"amberkeystone/core/site"
 )
 
@@ -239,7 +239,13 @@ func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, re
 		return 0, err
 	}
 	if action == "" {
-		action = map[bool]string{true: "changed", false: "added"}[was != nil]
+		action = "added"
+		if was != nil {
+			action = "changed"
+		}
+	}
+	if err := touch(ctx, tx); err != nil {
+		return 0, err
 	}
 	text := string(body)
 	return next, audit(ctx, tx, who, action, m.Kind, *id, name, next, was, &text)
@@ -326,10 +332,17 @@ func remove(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.
 		}
 		return in
 	}
+	codes, err := codesOf(ctx, tx, id)
+	if err != nil {
+		return err
+	}
 	if _, err := tx.ExecContext(ctx, `DELETE FROM objects WHERE id = ?`, id); err != nil {
 		return err
 	}
-	return audit(ctx, tx, who, action, r.Kind, id, r.Name, r.Rev, &r.Body, nil)
+	if err := touch(ctx, tx); err != nil {
+		return err
+	}
+	return auditCodes(ctx, tx, who, action, r.Kind, id, r.Name, r.Rev, &r.Body, nil, codes)
 }
 
 // Place is an object that points to another.
@@ -360,19 +373,41 @@ func (s *Store) Find(ctx context.Context, search string, limit int) ([]Place, er
 	return out, err
 }
 
+// Snapshot is the configuration as one commit left it.
+type Snapshot struct {
+	Commit int64
+	Config *site.Config
+	Revs   map[site.ID]int64 // of every object
+}
+
 // Load reads the whole configuration.
 func (s *Store) Load(ctx context.Context) (*site.Config, error) {
-	c := &site.Config{Settings: site.DefaultSettings()}
+	v, err := s.Snapshot(ctx)
+	return v.Config, err
+}
+
+// Snapshot reads the whole configuration, all of it as of one commit.
+func (s *Store) Snapshot(ctx context.Context) (Snapshot, error) {
+	v := Snapshot{Config: &site.Config{Settings: site.DefaultSettings()}, Revs: map[site.ID]int64{}}
+	tx, err := s.db.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
+	if err != nil {
+		return v, err
+	}
+	defer func() { _ = tx.Rollback() }() // it has only read
+	if err := tx.GetContext(ctx, &v.Commit, `SELECT n FROM commits`); err != nil {
+		return v, err
+	}
 	var rows []row
-	if err := s.db.SelectContext(ctx, &rows, `SELECT id, kind, name, rev, body FROM objects ORDER BY id`); err != nil {
-		return nil, err
+	if err := tx.SelectContext(ctx, &rows, `SELECT id, kind, name, rev, body FROM objects ORDER BY id`); err != nil {
+		return v, err
 	}
 	for _, r := range rows {
-		if err := collect(c, r); err != nil {
-			return nil, err
+		v.Revs[r.ID] = r.Rev
+		if err := collect(v.Config, r); err != nil {
+			return v, err
 		}
 	}
-	return c, s.attachCodes(ctx, c)
+	return v, attachCodes(ctx, tx, v.Config)
 }
 
 func collect(c *site.Config, r row) (err error) {
@@ -411,74 +446,4 @@ func push[T any](list *[]T, r row) error {
 	v, err := decode[T](r)
 	*list = append(*list, v.Value)
 	return err
-}
-
-func (s *Store) attachCodes(ctx context.Context, c *site.Config) error {
-	var codes []struct {
-		Hash   string  `db:"hash"`
-		Person site.ID `db:"person_id"`
-		Duress bool    `db:"duress"`
-	}
-	if err := s.db.SelectContext(ctx, &codes, `SELECT hash, person_id, duress FROM codes`); err != nil {
-		return err
-	}
-	at := map[site.ID]*site.Person{}
-	for i := range c.People {
-		at[c.People[i].ID] = &c.People[i]
-	}
-	for _, code := range codes {
-		h := new(cards.PINHash)
-		if err := h.UnmarshalText([]byte(code.Hash)); err != nil {
-			return err
-		}
-		switch p := at[code.Person]; {
-		case p == nil:
-		case code.Duress:
-			p.Duress = h
-		default:
-			p.PIN = h
-		}
-	}
-	return nil
-}
-
-// SetPIN gives a person a PIN and its duress form, both hashed; nil takes it away. A PIN that meets anybody
-// else's, or their duress form, is refused.
-func (s *Store) SetPIN(ctx context.Context, who string, person site.ID, pin, duress *cards.PINHash) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		var name string
-		if err := tx.GetContext(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'person'`, person); err != nil {
-			return missing(err)
-		}
-		if _, err := tx.ExecContext(ctx, `DELETE FROM codes WHERE person_id = ?`, person); err != nil {
-			return err
-		}
-		if pin == nil {
-			return audit(ctx, tx, who, "PIN removed", "person", person, name, 0, nil, nil)
-		}
-		if err := addCodes(ctx, tx, person, pin, duress); err != nil {
-			return err
-		}
-		return audit(ctx, tx, who, "PIN set", "person", person, name, 0, nil, nil)
-	})
-}
-
-func addCodes(ctx context.Context, tx *sqlx.Tx, person site.ID, pin, duress *cards.PINHash) error {
-	for i, h := range []*cards.PINHash{pin, duress} {
-		text, err := h.MarshalText()
-		if err != nil {
-			return err
-		}
-		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM codes WHERE hash = ?`, string(text)); err != nil {
-			return err
-		}
-		if n > 0 {
-			return &Taken{"pin", "this PIN cannot be used here; choose another"}
-		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO codes (hash, person_id, duress) VALUES (?, ?, ?)`, string(text), person, i); err != nil {
-			return err
-		}
-	}
-	return nil
 }

@@ -21,13 +21,15 @@ func (s *Store) SessionFind(ctx context.Context, token string) ([]byte, bool, er
 	return b, err == nil, err
 }
 
-// SessionCommit writes a session, and forgets those that have expired.
-func (s *Store) SessionCommit(ctx context.Context, token string, data []byte, expiry time.Time) error {
+// SessionCommit writes a session of a user, and forgets those that have expired.
+func (s *Store) SessionCommit(ctx context.Context, token, user string, data []byte, expiry time.Time) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < ?`, now()); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO sessions (token, data, expiry) VALUES (?, ?, ?) ON CONFLICT (token) DO UPDATE SET data = excluded.data, expiry = excluded.expiry`, token, data, expiry.UnixMilli())
+		_, err := tx.ExecContext(ctx, `INSERT INTO sessions (token, user, data, expiry) VALUES (?, ?, ?, ?)
+			ON CONFLICT (token) DO UPDATE SET user = excluded.user, data = excluded.data, expiry = excluded.expiry`,
+			token, user, data, expiry.UnixMilli())
 		return err
 	})
 }
@@ -37,6 +39,34 @@ func (s *Store) SessionDelete(ctx context.Context, token string) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		_, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE token = ?`, token)
 		return err
+	})
+}
+
+// SessionsOf returns the data of a user's sessions, by token.
+func (s *Store) SessionsOf(ctx context.Context, user string) (map[string][]byte, error) {
+	var rows []struct {
+		Token string `db:"token"`
+		Data  []byte `db:"data"`
+	}
+	out := map[string][]byte{}
+	err := s.db.SelectContext(ctx, &rows, `SELECT token, data FROM sessions WHERE user = ? AND expiry > ?`, user, now())
+	for _, r := range rows {
+		out[r.Token] = r.Data
+	}
+	return out, err
+}
+
+// SetPassword changes a user's password, given as its hash.
+func (s *Store) SetPassword(ctx context.Context, user, password string) error {
+	return s.in(ctx, func(tx *sqlx.Tx) error {
+		r, err := tx.ExecContext(ctx, `UPDATE users SET password = ? WHERE name = ?`, password, user)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return errors.Join(err, ErrMissing)
+		}
+		return audit(ctx, tx, user, "password changed", "user", 0, user, 0, nil, nil)
 	})
 }
 

@@ -9,11 +9,14 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"os"
+	"path/filepath"
+	"sync/atomic"
 	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
+	"modernc.org/sqlite"
 )
 
 //go:embed migrations/*.sql
@@ -21,13 +24,20 @@ var migrations embed.FS
 
 // Store is an open database. It is safe for concurrent use.
 type Store struct {
-	db *sqlx.DB
+	db   *sqlx.DB
+	path string
 	// write serialises writers: SQLite has one anyway, and waiting here is fair.
-	write chan struct{}
+	write   chan struct{}
+	commit  atomic.Int64  // number of the newest commit of the configuration
+	changed chan struct{} // holds one when there is a commit that nobody has looked at
 }
 
-// Open opens the database file, making it or bringing it up to date. The memory database is ":memory:".
+// Open opens the database file, making it or bringing it up to date. The memory database is ":memory:". The
+// file is for its owner alone.
 func Open(path string) (*Store, error) {
+	if err := private(path); err != nil {
+		return nil, err
+	}
 	const pragmas = "?_pragma=foreign_keys(1)&_pragma=journal_mode(WAL)&_pragma=synchronous(FULL)&_pragma=busy_timeout(5000)&_txlock=immediate"
 	db, err := sqlx.Open("sqlite", "file:"+path+pragmas)
 	if err != nil {
@@ -49,8 +59,48 @@ func Open(path string) (*Store, error) {
 	if _, err := p.Up(context.Background()); err != nil {
 		return nil, errors.Join(fmt.Errorf("database %s: %w", path, err), db.Close())
 	}
-	return &Store{db: db, write: make(chan struct{}, 1)}, nil
+	s := &Store{db: db, path: path, write: make(chan struct{}, 1), changed: make(chan struct{}, 1)}
+	var n int64
+	if err := db.Get(&n, `SELECT n FROM commits`); err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	s.commit.Store(n)
+	return s, nil
 }
+
+// private makes the database file and what lies beside it readable for its owner alone: it holds keys.
+func private(path string) error {
+	if path == ":memory:" {
+		return nil
+	}
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return fmt.Errorf("database %s: %w", path, err)
+	}
+	if err := f.Close(); err != nil {
+		return err
+	}
+	for _, beside := range []string{path, path + "-wal", path + "-shm"} {
+		if err := os.Chmod(beside, 0o600); err != nil && !errors.Is(err, fs.ErrNotExist) {
+			return fmt.Errorf("database %s: %w", filepath.Base(beside), err)
+		}
+	}
+	return nil
+}
+
+// Empty reports whether the database file held nothing when it was opened before this call to Open: it is
+// asked before Open, of the path. A file of no length is as good as none, and worth a word.
+func Empty(path string) bool {
+	info, err := os.Stat(path)
+	return err == nil && info.Size() == 0
+}
+
+// Commit returns the number of the newest commit of the configuration. It grows with every commit, over
+// restarts too.
+func (s *Store) Commit() int64 { return s.commit.Load() }
+
+// Changed gives a value after commits of the configuration, one for however many there were.
+func (s *Store) Changed() <-chan struct{} { return s.changed }
 
 // Close closes the database.
 func (s *Store) Close() error { return s.db.Close() }
@@ -58,18 +108,56 @@ func (s *Store) Close() error { return s.db.Close() }
 // DB is the database handle, for the session library.
 func (s *Store) DB() *sql.DB { return s.db.DB }
 
-// in runs f in a write transaction; whatever it returns as an error rolls everything back.
+// in runs f in a write transaction; whatever it returns as an error rolls everything back. Who goes away while
+// waiting has written nothing; what has begun is finished, so that nobody wonders whether it was written.
 func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
-	s.write <- struct{}{}
+	select {
+	case s.write <- struct{}{}:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
 	defer func() { <-s.write }()
+	ctx = context.WithoutCancel(ctx)
 	tx, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
-		return err
+		return full(err)
 	}
 	if err := f(tx); err != nil {
-		return errors.Join(err, tx.Rollback())
+		return full(errors.Join(err, tx.Rollback()))
 	}
-	return tx.Commit()
+	var n int64
+	if err := tx.GetContext(ctx, &n, `SELECT n FROM commits`); err != nil {
+		return full(errors.Join(err, tx.Rollback()))
+	}
+	if err := tx.Commit(); err != nil {
+		return full(err)
+	}
+	if s.commit.Swap(n) != n {
+		select {
+		case s.changed <- struct{}{}:
+		default:
+		}
+	}
+	return nil
+}
+
+// touch numbers a commit that changes the configuration.
+func touch(ctx context.Context, tx *sqlx.Tx) error {
+	_, err := tx.ExecContext(ctx, `UPDATE commits SET n = n + 1`)
+	return err
+}
+
+// ErrFull is the answer to a write for which there is no room.
+var ErrFull = errors.New("the disk is full, so nothing was written; make room on the disk that holds the database, then save again")
+
+// full tells a full disk from other trouble (SQLITE_FULL, and ENOSPC where SQLite reports a failed write).
+func full(err error) error {
+	var e *sqlite.Error
+	const sqliteFull, sqliteWrite = 13, 778 // SQLITE_FULL, SQLITE_IOERR_WRITE (sqlite.org/rescode.html)
+	if errors.As(err, &e) && (e.Code() == sqliteFull || e.Code() == sqliteWrite) {
+		return errors.Join(ErrFull, err)
+	}
+	return err
 }
 
 // Secret returns a random secret of 32 bytes, made when it is first asked for.

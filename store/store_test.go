@@ -195,7 +195,7 @@ func TestPINs(t *testing.T) {
 	add(t, s, &ben)
 	set := func(p site.ID, pin string) error {
 		a, b := cards.HashPIN(nil, pin), cards.HashPIN(nil, cards.DuressPIN(pin))
-		return s.SetPIN(ctx, "Robin", p, &a, &b)
+		return s.SetPIN(ctx, "Robin", p, &a, &b, 4)
 	}
 	require.NoError(t, set(ada.ID, "4829"))
 	var taken *Taken
@@ -208,7 +208,7 @@ func TestPINs(t *testing.T) {
 	require.NotNil(t, c.People[0].PIN)
 	assert.Equal(t, cards.HashPIN(nil, "4829"), *c.People[0].PIN)
 	assert.Equal(t, cards.HashPIN(nil, "4820"), *c.People[0].Duress)
-	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, nil, nil))
+	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, nil, nil, 0))
 	require.NoError(t, set(ben.ID, "4829"))
 	lines, err := s.History(ctx, ben.ID, 10, 0)
 	require.NoError(t, err)
@@ -225,10 +225,11 @@ func TestEventsOnce(t *testing.T) {
 	e := func(log string, seq uint64, at int64) Event {
 		return Event{ControllerID: 5, Log: log, Seq: seq, At: at, Kind: "forced", Outcome: "alarm", Alarm: true, Headline: "Door forced", DoorID: 9}
 	}
-	fresh, err := s.AddEvents(ctx, []Event{e("a", 1, 100), e("a", 2, 90), e("a", 1, 100)})
+	never := func(e Event) Event { t.Fatalf("no clash: %v", e); return e }
+	fresh, err := s.AddEvents(ctx, []Event{e("a", 1, 100), e("a", 2, 90), e("a", 1, 100)}, never)
 	require.NoError(t, err)
 	assert.Len(t, fresh, 2)
-	fresh, err = s.AddEvents(ctx, []Event{e("a", 2, 90), e("b", 1, 95)})
+	fresh, err = s.AddEvents(ctx, []Event{e("a", 2, 90), e("b", 1, 95)}, never)
 	require.NoError(t, err)
 	require.Len(t, fresh, 1)
 	assert.Equal(t, "b", fresh[0].Log)

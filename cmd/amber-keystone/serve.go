@@ -17,6 +17,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/gin-gonic/gin"
 	"github.com/spf13/cobra"
+	"golang.org/x/net/netutil"
 
 	"amberkeystone/core/site"
 	"amberkeystone/demo"
@@ -27,18 +28,29 @@ import (
 	"amberkeystone/web"
 )
 
-const rackBase = 47801
+// rackBase lies below the ports that Linux gives to programs that ask for any (32768 on).
+const rackBase = 27801
 
+// openStore opens the database of a folder. What is made there is for its owner alone, also in a folder that others can
+// read.
 func openStore(dir string) (*store.Store, error) {
+	syscall.Umask(0o077)
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
-	return store.Open(filepath.Join(dir, "keystone.db"))
+	path := filepath.Join(dir, "keystone.db")
+	if store.Empty(path) {
+		fmt.Fprintf(os.Stderr, "%s is empty, so this begins as if new. If a configuration should be in it, stop here and bring back a copy from %s.\n", path, filepath.Join(dir, "copies"))
+	}
+	return store.Open(path)
 }
 
 func interrupted() (context.Context, context.CancelFunc) {
 	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 }
+
+// mostConnections is how many are held at a time; more wait.
+const mostConnections = 2000
 
 // serveHTTP answers until the context ends.
 func serveHTTP(ctx context.Context, s *server.Server, l net.Listener) error {
@@ -46,7 +58,10 @@ func serveHTTP(ctx context.Context, s *server.Server, l net.Listener) error {
 	if err != nil {
 		return err
 	}
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	// A live screen's socket is taken out of these (net/http clears the deadlines when it hands a connection over).
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	l = netutil.LimitListener(l, mostConnections)
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
 	select {
@@ -71,6 +86,7 @@ func loopback(l net.Listener) bool {
 
 func serveCommand() *cobra.Command {
 	var listen, dir, standIns, importFile string
+	var proxies []string
 	c := &cobra.Command{
 		Use:   "serve",
 		Short: "Start the server; the first start asks for the first administrator",
@@ -95,13 +111,20 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			s, err := server.New(ctx, server.Options{Store: st, Rack: standIns, Web: web.Pages(), SecureCookies: !loopback(l)})
+			o := server.Options{Store: st, Rack: standIns, Web: web.Pages(), TrustedProxies: proxies, SecureCookies: !loopback(l) || len(proxies) > 0}
+			if o.FirstCode, err = firstCode(ctx, st, o.SecureCookies); err != nil {
+				return err
+			}
+			s, err := server.New(ctx, o)
 			if err != nil {
 				return err
 			}
 			fmt.Printf("Amber Keystone answers at http://%s\n", l.Addr())
-			if !loopback(l) {
+			if o.SecureCookies {
 				fmt.Println("Put it behind HTTPS: the session cookie is sent over HTTPS only.")
+			}
+			if o.FirstCode != "" {
+				fmt.Printf("Nobody can sign in yet. The first administrator types this code, once: %s\n", o.FirstCode)
 			}
 			return serveHTTP(ctx, s, l)
 		},
@@ -109,8 +132,18 @@ func serveCommand() *cobra.Command {
 	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8470", "address to answer at")
 	c.Flags().StringVar(&dir, "data", "data", "folder of the database")
 	c.Flags().StringVar(&standIns, "rack", fmt.Sprintf("127.0.0.1:%d", rackBase-1), "address of the stand-in rack; empty for none")
+	c.Flags().StringSliceVar(&proxies, "trusted-proxy", nil, "address or network of a TLS proxy before this server, such as 127.0.0.1 or 10.0.0.0/8; its word on where a request comes from is taken, and the cookie is sent over HTTPS only")
 	c.Flags().StringVar(&importFile, "import", "", "load a site file into the empty database first")
 	return c
+}
+
+// firstCode makes the code that the first administrator types, where others than this machine's people could come first.
+func firstCode(ctx context.Context, st *store.Store, reachable bool) (string, error) {
+	n, err := st.Users(ctx)
+	if err != nil || n > 0 || !reachable {
+		return "", err
+	}
+	return server.NewFirstCode(), nil
 }
 
 func importInto(ctx context.Context, st *store.Store, path string) error {
@@ -147,6 +180,7 @@ func rackCommand() *cobra.Command {
 		RunE: func(*cobra.Command, []string) error {
 			ctx, cancel := interrupted()
 			defer cancel()
+			syscall.Umask(0o077)
 			r, err := openRack(filepath.Join(dir, "rack"), base)
 			if err != nil {
 				return err
@@ -203,6 +237,7 @@ func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bo
 			return err
 		}
 	}
+	syscall.Umask(0o077)
 	r, err := openRack(filepath.Join(dir, "rack"), base)
 	if err != nil {
 		return err
@@ -239,9 +274,6 @@ func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bo
 			}
 			if err := demo.Unsent(ctx, st); err != nil {
 				slog.Error("the demo's unsent change was not made", "err", err)
-			}
-			if err := s.Reload(ctx); err != nil {
-				slog.Error("reload", "err", err)
 			}
 		}()
 	}

@@ -118,6 +118,8 @@ type Decision struct {
 	Schedule site.ID       // its schedule
 	Next     hours.Instant // outside-hours: when it opens next; 0 otherwise
 	Opens    bool          // granted, and this person gives the first card here
+	Calls    site.ID       // who typed a PIN under duress, whatever the reason says; 0: nobody
+	until    hours.Instant // the last instant of the card that was read; Never without one
 	Trace    Trace
 }
 
@@ -137,8 +139,23 @@ func Asks(d *site.Door, out bool, mode hours.Mode) hours.Mode {
 }
 
 // Decide answers a request. It makes the checks in the order of the reasons, stops at the first that fails,
-// and does not allocate.
+// and does not allocate. Whatever the answer, it says who typed a PIN under duress: nobody, where the PIN is another
+// person's than the card.
 func (t *Table) Decide(q *Request) (d Decision) {
+	d.until = hours.Never
+	t.decide(q, &d)
+	if !q.HasPIN {
+		return d
+	}
+	if owner, ok := t.PINs[q.PIN]; ok && owner.Duress {
+		if who := t.People[owner.Person].ID; d.Person == 0 || d.Person == who {
+			d.Calls = who
+		}
+	}
+	return d
+}
+
+func (t *Table) decide(q *Request, d *Decision) {
 	door := &t.Doors[q.Door]
 	reader := &door.In
 	if q.Out {
@@ -146,57 +163,54 @@ func (t *Table) Decide(q *Request) (d Decision) {
 	}
 	if !reader.Fitted {
 		d.refuse(ReaderOff, CheckReader, 0, 0)
-		return d
+		return
 	}
+	typed := q.HasPIN && reader.Keypad // nobody types at a reader without keys
 	mode := Asks(door, q.Out, q.Mode)
 	who := int32(-1)
 	if q.HasCard {
-		who = t.card(q, &d)
-		if who < 0 {
-			return d
+		if who = t.card(q, d); who < 0 {
+			return
 		}
 	}
-	duress := false
-	if !q.HasCard && q.HasPIN {
+	if !q.HasCard && typed {
 		if q.KeypadLocked {
 			d.refuse(KeypadLocked, CheckKeypad, 0, 0)
-			return d
+			return
 		}
 		if owner, ok := t.PINs[q.PIN]; ok && mode != hours.Card && mode != hours.CardAndPIN {
-			who, duress = owner.Person, owner.Duress
+			who = owner.Person
 		}
 	}
-	if who >= 0 && !t.person(who, q.At, &d) {
-		return d
+	if who >= 0 && !t.person(who, q.At, d) {
+		return
 	}
-	if q.HasCard && q.HasPIN && q.KeypadLocked {
+	if q.HasCard && typed && q.KeypadLocked {
 		d.refuse(KeypadLocked, CheckKeypad, 0, 0)
-		return d
+		return
 	}
 	if mode == hours.Barred {
 		d.refuse(DoorBarred, CheckAsks, int64(mode), 0)
-		return d
+		return
 	}
 	if q.Awaiting && mode != hours.Free && !t.mayOpen(who, q) {
 		d.refuse(AwaitingFirstCard, CheckFirst, 0, 0)
-		return d
+		return
 	}
-	ok, called := t.asked(q, mode, who, &d)
-	if !ok {
-		return d
+	if !t.asked(q, typed, mode, who, d) {
+		return
 	}
 	if mode == hours.Free {
 		d.Reason = GrantedFree
-		return d
+		return
 	}
-	if !t.level(who, q, &d) {
-		return d
+	if !t.level(who, q, d) {
+		return
 	}
 	d.Reason = Granted
-	if duress || called {
+	if owner, ok := t.PINs[q.PIN]; typed && ok && owner.Duress {
 		d.Reason = GrantedDuress
 	}
-	return d
 }
 
 func (d *Decision) refuse(r Reason, kind CheckKind, a, b int64) {
@@ -228,6 +242,7 @@ func (t *Table) card(q *Request, d *Decision) int32 {
 		reason = CardExpired
 	default:
 		d.Trace.add(CheckCard, true, 0, 0)
+		d.until = c.Span.Until
 		return c.Person
 	}
 	d.refuse(reason, CheckCard, int64(c.Span.From), int64(c.Span.Until))
@@ -254,43 +269,36 @@ func (t *Table) person(who int32, at hours.Instant, d *Decision) bool {
 	return true
 }
 
-// asked checks that what was presented is what the door asks; called reports a PIN under duress.
-func (t *Table) asked(q *Request, mode hours.Mode, who int32, d *Decision) (ok, called bool) {
+// asked checks that what was presented is what the door asks. Typed says that a PIN was typed where one can be.
+func (t *Table) asked(q *Request, typed bool, mode hours.Mode, who int32, d *Decision) bool {
 	needPIN := mode == hours.PIN || mode == hours.CardAndPIN
-	needCard := mode == hours.Card || mode == hours.CardAndPIN
+	needCard := mode == hours.Card || mode == hours.CardAndPIN || mode == hours.CardOrPIN && !typed
 	if who >= 0 && q.HasCard && mode != hours.Free && t.People[who].AlwaysPIN {
-		needPIN = true
+		needPIN = needPIN || !q.Out || t.Doors[q.Door].Out.Keypad // a way out without keys never asks for a PIN
 	}
 	asks := int64(mode)
 	switch {
 	case mode == hours.Free:
 		d.Trace.add(CheckAsks, true, asks, 0)
-		return true, false
+		return true
 	case needCard && !q.HasCard:
 		d.refuse(NeedCard, CheckAsks, asks, 0)
-		return false, false
-	case needPIN && !q.HasPIN:
+		return false
+	case needPIN && !typed:
 		d.refuse(NeedPIN, CheckAsks, asks, 0)
-		return false, false
+		return false
 	}
 	d.Trace.add(CheckAsks, true, asks, 0)
-	if !q.HasPIN {
-		return true, false
+	if !typed {
+		return true
 	}
-	if who < 0 {
+	owner, known := t.PINs[q.PIN]
+	if who < 0 || q.HasCard && (!known || owner.Person != who) { // with a card the PIN must be the same person's
 		d.refuse(WrongPIN, CheckPIN, 0, 0)
-		return false, false
-	}
-	if q.HasCard { // the PIN must be this person's
-		owner, ok := t.PINs[q.PIN]
-		if !ok || owner.Person != who {
-			d.refuse(WrongPIN, CheckPIN, 0, 0)
-			return false, false
-		}
-		called = owner.Duress
+		return false
 	}
 	d.Trace.add(CheckPIN, true, 0, 0)
-	return true, called
+	return true
 }
 
 // ways returns the ways of a level through a door.
@@ -333,6 +341,22 @@ func (t *Table) mayOpen(who int32, q *Request) bool {
 	return false
 }
 
+// next says when somebody may come in again, and by which level: never after the last day of the card, the person or
+// the level, and counting levels that begin later.
+func (t *Table) next(who int32, q *Request, d *Decision) {
+	local := hours.Local{Zone: &t.Zone, Calendar: t.Calendars[q.Door]}
+	d.Next = hours.Never
+	last := min(d.until, t.People[who].Span.Until)
+	for _, held := range t.People[who].Levels {
+		for _, way := range t.ways(q.Door, held.Level) {
+			at := t.Schedules[way.Schedule].NextOpen(local, max(q.At, held.Span.From))
+			if at < d.Next && at < min(last, held.Span.Until) {
+				d.Level, d.Schedule, d.Next = t.Levels[way.Level].ID, t.Schedules[way.Schedule].ID, at
+			}
+		}
+	}
+}
+
 // level looks for a level that covers the door now. Where none does it says which came nearest.
 func (t *Table) level(who int32, q *Request, d *Decision) bool {
 	w := t.Zone.Wall(q.At)
@@ -358,12 +382,8 @@ func (t *Table) level(who int32, q *Request, d *Decision) bool {
 				d.Opens = q.First && !q.Out && t.mayOpen(who, q)
 				return true
 			}
-			next := schedule.Next(hours.Local{Zone: &t.Zone, Calendar: calendar}, q.At)
-			if next >= held.Span.Until {
-				next = hours.Never
-			}
-			if !closed || next < d.Next {
-				d.Level, d.Schedule, d.Next = l.ID, schedule.ID, next
+			if !closed {
+				d.Level, d.Schedule = l.ID, schedule.ID
 			}
 			closed = true
 		}
@@ -374,6 +394,7 @@ func (t *Table) level(who int32, q *Request, d *Decision) bool {
 		d.Trace.add(CheckLevel, true, int64(limitedLevel), 0)
 		d.refuse(SegmentLimit, CheckLimit, int64(limitedLevel), 0)
 	case closed:
+		t.next(who, q, d)
 		d.Trace.add(CheckLevel, true, int64(d.Level), 0)
 		d.refuse(OutsideHours, CheckHours, int64(d.Schedule), int64(d.Next))
 	case dated:

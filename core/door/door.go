@@ -16,8 +16,8 @@ const (
 	Opened      Kind = iota + 1 // with a reason: grant, exit request, free
 	OpenedAlone                 // without one; Forced follows unless a reason turns up within the delay
 	Closed
-	Entered      // the person of the last grant went through
-	NotTaken     // granted, never opened
+	Entered      // a person who was granted went through
+	NotTaken     // granted, and not opened while the lock was released
 	ExitAsked    // the exit request was used
 	Forced       // alarm: opened without grant, exit request or free mode
 	ForcedEnded  // the forced door was closed
@@ -28,11 +28,17 @@ const (
 	LockLocked   // the lock holds
 )
 
-// Event is one thing that happened, to whom it belongs.
-type Event struct {
-	At     hours.Instant
-	Kind   Kind
+// Pass is somebody who was granted and has not gone through yet. It ends exactly once: Entered or NotTaken.
+type Pass struct {
 	Person site.ID
+	Out    bool // by the reader out
+}
+
+// Event is one thing that happened, and of a pass whose.
+type Event struct {
+	At   hours.Instant
+	Kind Kind
+	Pass
 }
 
 // Door is the state of one door. The zero value with a configuration is closed and locked.
@@ -49,8 +55,7 @@ type Door struct {
 	since    hours.Instant // from when held-open counts
 	warned   bool
 	held     bool
-	person   site.ID // whose pass is not taken yet
-	pending  bool
+	passes   []Pass // under way, oldest first; they end with the release at the latest
 
 	Log []Event // what happened since the caller last emptied it
 }
@@ -77,34 +82,41 @@ func (d *Door) Alarm() Kind {
 	return 0
 }
 
-func (d *Door) emit(at hours.Instant, k Kind, who site.ID) { d.Log = append(d.Log, Event{at, k, who}) }
+func (d *Door) emit(at hours.Instant, k Kind) { d.tell(at, k, Pass{}) }
+
+func (d *Door) tell(at hours.Instant, k Kind, p Pass) { d.Log = append(d.Log, Event{at, k, p}) }
+
+// end ends the first n passes in one way.
+func (d *Door) end(at hours.Instant, k Kind, n int) {
+	for _, p := range d.passes[:n] {
+		d.tell(at, k, p)
+	}
+	d.passes = append(d.passes[:0], d.passes[n:]...)
+}
 
 func seconds(n int) time.Duration { return time.Duration(n) * time.Second }
 
 func (d *Door) hasContact() bool { return d.Config.Contact != site.NotFitted }
 
-// Grant releases the lock for a person: for the extended time where they need it. A grant while the lock is
-// released restarts its time and never shortens it.
-func (d *Door) Grant(now hours.Instant, person site.ID, extended bool) {
+// Grant releases the lock for a pass: for the extended time where the person needs it. A grant while the lock is
+// released restarts its time and never shortens it. Where the leaf is open already, or nothing tells that it opens, the
+// pass has gone through at once.
+func (d *Door) Grant(now hours.Instant, p Pass, extended bool) {
 	length := d.Config.Unlock
 	if extended {
 		length = d.Config.Extended
 	}
 	d.settle(now)
-	if d.free {
-		return
-	}
 	d.release(now, now.Add(seconds(length)))
+	d.passes = append(d.passes, p)
 	if !d.hasContact() || d.open {
-		d.emit(now, Entered, person)
-		return
+		d.end(now, Entered, len(d.passes))
 	}
-	d.person, d.pending = person, true
 }
 
 // ExitRequest is the exit button, motion detector or touchless reader.
 func (d *Door) ExitRequest(now hours.Instant) {
-	d.emit(now, ExitAsked, 0)
+	d.emit(now, ExitAsked)
 	d.settle(now)
 	until := now.Add(seconds(d.Config.ExitTime))
 	if d.Config.ExitReleases && !d.free {
@@ -129,7 +141,7 @@ func (d *Door) release(now, until hours.Instant) {
 	d.until = max(d.until, until)
 	d.forLeaf = false
 	if !was {
-		d.emit(now, LockReleased, 0)
+		d.emit(now, LockReleased)
 	}
 }
 
@@ -138,7 +150,7 @@ func (d *Door) lock(now hours.Instant) {
 	was := d.Released()
 	d.until, d.forLeaf = 0, false
 	if was && !d.Released() {
-		d.emit(now, LockLocked, 0)
+		d.emit(now, LockLocked)
 	}
 }
 
@@ -155,37 +167,42 @@ func (d *Door) Contact(now hours.Instant, open bool) {
 	d.closed(now)
 }
 
+// opened takes the oldest pass, or while the door is free all that wait. Those that are left keep the lock released:
+// they have been granted too.
 func (d *Door) opened(now hours.Instant) {
 	d.since = now
-	switch {
-	case d.Released() || now < d.excused:
-		d.emit(now, Opened, d.person)
-	default:
-		d.emit(now, OpenedAlone, 0)
+	if !d.Released() && now >= d.excused {
+		d.emit(now, OpenedAlone)
 		d.forcedAt = now.Add(seconds(d.Config.Forced))
 		d.expire(now)
 		return
 	}
-	if d.pending {
-		d.emit(now, Entered, d.person)
-		d.person, d.pending = 0, false
+	taken := min(1, len(d.passes))
+	if d.free {
+		taken = len(d.passes)
 	}
-	if d.Config.Relock == site.OnOpening && d.until != 0 {
+	var first Pass
+	if taken > 0 {
+		first = d.passes[0]
+	}
+	d.tell(now, Opened, first)
+	d.end(now, Entered, taken)
+	if d.Config.Relock == site.OnOpening && d.until != 0 && len(d.passes) == 0 {
 		d.lock(now)
 	}
 }
 
 func (d *Door) closed(now hours.Instant) {
-	d.emit(now, Closed, 0)
+	d.emit(now, Closed)
 	if d.forced {
-		d.emit(now, ForcedEnded, 0)
+		d.emit(now, ForcedEnded)
 	}
 	if d.held {
-		d.emit(now, HeldEnded, 0)
+		d.emit(now, HeldEnded)
 	}
 	d.forcedAt, d.since = 0, 0
 	d.forced, d.warned, d.held = false, false, false
-	if d.Config.Relock == site.OnClosing || d.forLeaf {
+	if (d.Config.Relock == site.OnClosing || d.forLeaf) && len(d.passes) == 0 {
 		d.lock(now)
 	}
 }
@@ -199,19 +216,18 @@ func (d *Door) SetFree(now hours.Instant, free bool) {
 	d.free = free
 	if free {
 		if d.held {
-			d.emit(now, HeldEnded, 0)
+			d.emit(now, HeldEnded)
 		}
 		d.warned, d.held, d.forcedAt = false, false, 0
-		d.person, d.pending = 0, false
 	} else if d.open {
 		d.since = now
 		d.forLeaf = d.Config.Relock == site.OnClosing
 	}
 	switch {
 	case d.Released() && !was:
-		d.emit(now, LockReleased, 0)
+		d.emit(now, LockReleased)
 	case !d.Released() && was:
-		d.emit(now, LockLocked, 0)
+		d.emit(now, LockLocked)
 	}
 }
 
@@ -254,10 +270,7 @@ func (d *Door) Tick(now hours.Instant) { d.expire(now) }
 
 func (d *Door) expire(now hours.Instant) {
 	if d.until != 0 && now >= d.until {
-		if d.pending {
-			d.emit(now, NotTaken, d.person)
-			d.person, d.pending = 0, false
-		}
+		d.end(now, NotTaken, len(d.passes))
 		if d.Config.Relock == site.OnClosing && d.open {
 			d.until, d.forLeaf = 0, true
 		} else {
@@ -266,15 +279,45 @@ func (d *Door) expire(now hours.Instant) {
 	}
 	if d.forcedAt != 0 && now >= d.forcedAt {
 		d.forcedAt, d.forced = 0, true
-		d.emit(now, Forced, 0)
+		d.emit(now, Forced)
 	}
 	if at := d.warnAt(); at != 0 && now >= at {
 		d.warned = true
-		d.emit(now, HeldWarning, 0)
+		d.emit(now, HeldWarning)
 	}
 	if at := d.heldAt(); at != 0 && now >= at {
 		d.held = true
-		d.emit(now, HeldOpen, 0)
+		d.emit(now, HeldOpen)
+	}
+}
+
+// Configure gives the door another configuration while it is at work. What it no longer has a contact for ends: nothing
+// would ever tell that the leaf has closed. What the new timings make due is due now, not before.
+func (d *Door) Configure(now hours.Instant, c *site.Door) {
+	d.Config = c
+	if !d.hasContact() {
+		if d.open {
+			d.closed(now)
+			d.open = false
+		}
+		d.end(now, Entered, len(d.passes))
+	}
+	d.expire(now)
+}
+
+// Retire ends what is under way at a door that is no longer driven: nobody goes through any more, and it locks.
+func (d *Door) Retire(now hours.Instant) {
+	d.end(now, NotTaken, len(d.passes))
+	if d.forced {
+		d.emit(now, ForcedEnded)
+	}
+	if d.held {
+		d.emit(now, HeldEnded)
+	}
+	was := d.Released()
+	*d = Door{Config: d.Config, Log: d.Log}
+	if was {
+		d.emit(now, LockLocked)
 	}
 }
 

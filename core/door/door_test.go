@@ -41,9 +41,9 @@ func run(d *Door, acts []act, until float64) []seen {
 		settle(at(a.at))
 		switch a.do {
 		case "grant":
-			d.Grant(at(a.at), 7, false)
+			d.Grant(at(a.at), Pass{Person: 7}, false)
 		case "extended":
-			d.Grant(at(a.at), 7, true)
+			d.Grant(at(a.at), Pass{Person: 7}, true)
 		case "open":
 			d.Contact(at(a.at), true)
 		case "close":
@@ -54,6 +54,16 @@ func run(d *Door, acts []act, until float64) []seen {
 			d.SetFree(at(a.at), true)
 		case "bound":
 			d.SetFree(at(a.at), false)
+		case "retire":
+			d.Retire(at(a.at))
+		case "no contact", "hold 10":
+			c := *d.Config
+			if a.do == "no contact" {
+				c.Contact, c.Relock = site.NotFitted, site.AtEnd
+			} else {
+				c.HeldOpen, c.PreAlarm = 10, 5
+			}
+			d.Configure(at(a.at), &c)
 		}
 	}
 	settle(at(until))
@@ -95,8 +105,27 @@ func TestTimelines(t *testing.T) {
 			[]seen{{0, LockReleased}, {1, Opened}, {1, Entered}, {2, Closed}, {2, LockLocked}}},
 		{"re-lock at the end", end, []act{{0, "grant"}, {1, "open"}, {2, "close"}}, 100,
 			[]seen{{0, LockReleased}, {1, Opened}, {1, Entered}, {2, Closed}, {5, LockLocked}}},
-		{"a second grant restarts the time", nil, []act{{0, "grant"}, {3, "grant"}}, 100, []seen{{0, LockReleased}, {8, NotTaken}, {8, LockLocked}}},
-		{"a second grant never shortens it", nil, []act{{0, "extended"}, {3, "grant"}}, 100, []seen{{0, LockReleased}, {15, NotTaken}, {15, LockLocked}}},
+		{"a second grant restarts the time", nil, []act{{0, "grant"}, {3, "grant"}}, 100, []seen{{0, LockReleased}, {8, NotTaken}, {8, NotTaken}, {8, LockLocked}}},
+		{"a second grant never shortens it", nil, []act{{0, "extended"}, {3, "grant"}}, 100, []seen{{0, LockReleased}, {15, NotTaken}, {15, NotTaken}, {15, LockLocked}}},
+		{"two passes, one opening", nil, []act{{0, "grant"}, {2, "grant"}, {3, "open"}, {4, "close"}}, 100,
+			[]seen{{0, LockReleased}, {3, Opened}, {3, Entered}, {4, Closed}, {7, NotTaken}, {7, LockLocked}}},
+		{"two passes, two openings", nil, []act{{0, "grant"}, {2, "grant"}, {3, "open"}, {4, "close"}, {5, "open"}, {6, "close"}}, 100,
+			[]seen{{0, LockReleased}, {3, Opened}, {3, Entered}, {4, Closed}, {5, Opened}, {5, Entered}, {5, LockLocked}, {6, Closed}}},
+		{"going free, then opened: all that wait have gone through", nil, []act{{0, "grant"}, {1, "grant"}, {2, "free"}, {3, "open"}}, 100,
+			[]seen{{0, LockReleased}, {3, Opened}, {3, Entered}, {3, Entered}}},
+		{"going free, not opened", nil, []act{{0, "grant"}, {2, "free"}}, 100, []seen{{0, LockReleased}, {5, NotTaken}}},
+		{"a card at a free door is a pass", nil, []act{{0, "free"}, {1, "grant"}, {2, "open"}, {3, "close"}, {4, "grant"}}, 100,
+			[]seen{{0, LockReleased}, {2, Opened}, {2, Entered}, {3, Closed}, {9, NotTaken}}},
+		{"a grant outlives the end of a free time", nil, []act{{0, "free"}, {1, "grant"}, {2, "bound"}}, 100, []seen{{0, LockReleased}, {6, NotTaken}, {6, LockLocked}}},
+		{"no contact any more while open", nil, []act{{0, "grant"}, {1, "open"}, {2, "no contact"}}, 200,
+			[]seen{{0, LockReleased}, {1, Opened}, {1, Entered}, {1, LockLocked}, {2, Closed}}},
+		{"no contact any more while held open", nil, []act{{0, "grant"}, {1, "open"}, {70, "no contact"}}, 200,
+			[]seen{{0, LockReleased}, {1, Opened}, {1, Entered}, {1, LockLocked}, {46, HeldWarning}, {61, HeldOpen}, {70, Closed}, {70, HeldEnded}}},
+		{"no contact any more while a pass is under way", nil, []act{{0, "grant"}, {1, "no contact"}}, 200, []seen{{0, LockReleased}, {1, Entered}, {5, LockLocked}}},
+		{"held open shortened while open: now, not before", nil, []act{{0, "grant"}, {1, "open"}, {31, "hold 10"}}, 200,
+			[]seen{{0, LockReleased}, {1, Opened}, {1, Entered}, {1, LockLocked}, {31, HeldWarning}, {31, HeldOpen}}},
+		{"retired while a pass is under way", nil, []act{{0, "grant"}, {1, "retire"}}, 200, []seen{{0, LockReleased}, {1, NotTaken}, {1, LockLocked}}},
+		{"retired while free", nil, []act{{0, "free"}, {1, "retire"}}, 200, []seen{{0, LockReleased}, {1, LockLocked}}},
 		{"forced", nil, []act{{0, "open"}, {9, "close"}}, 100, []seen{{0, OpenedAlone}, {2, Forced}, {9, Closed}, {9, ForcedEnded}}},
 		{"an exit request within the delay excuses", nil, []act{{0, "open"}, {1, "exit"}, {3, "close"}}, 100,
 			[]seen{{0, OpenedAlone}, {1, ExitAsked}, {1, LockReleased}, {3, Closed}, {6, LockLocked}}},
@@ -115,7 +144,7 @@ func TestTimelines(t *testing.T) {
 			[]seen{{0, LockReleased}, {1, Opened}, {100, LockLocked}, {145, HeldWarning}, {160, HeldOpen}}},
 		{"without a contact", bare, []act{{0, "open"}, {1, "grant"}}, 100, []seen{{1, LockReleased}, {1, Entered}, {6, LockLocked}}},
 	} {
-		assert.Equal(t, c.want, run(newDoor(c.change), c.acts, c.until), c.name)
+		t.Run(c.name, func(t *testing.T) { assert.Equal(t, c.want, run(newDoor(c.change), c.acts, c.until)) })
 	}
 }
 
@@ -130,7 +159,7 @@ func TestComesToRest(t *testing.T) {
 		now := 0.0
 		for range rapid.IntRange(1, 30).Draw(t, "n") {
 			now += float64(rapid.IntRange(0, 90_000).Draw(t, "ms")) / 1000
-			run(d, []act{{now, rapid.SampledFrom([]string{"grant", "extended", "open", "close", "exit", "free", "bound"}).Draw(t, "do")}}, now)
+			run(d, []act{{now, rapid.SampledFrom([]string{"grant", "extended", "open", "close", "exit", "free", "bound", "hold 10"}).Draw(t, "do")}}, now)
 			require.Greater(t, d.Wake(), at(now))
 			require.True(t, d.Alarm() == 0 || d.Open())
 			require.True(t, !d.Free() || d.Released())
@@ -145,9 +174,35 @@ func TestComesToRest(t *testing.T) {
 	})
 }
 
+// Every pass ends exactly once, gone through or not taken, whatever else happens at the door.
+func TestEveryPassEndsOnce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := newDoor(func(c *site.Door) {
+			c.Relock = rapid.SampledFrom([]site.Relock{site.OnOpening, site.OnClosing, site.AtEnd}).Draw(t, "relock")
+		})
+		now, granted := 0.0, 0
+		acts := []string{"grant", "grant", "extended", "open", "close", "exit", "free", "bound", "hold 10", "no contact"}
+		for range rapid.IntRange(1, 40).Draw(t, "n") {
+			now += float64(rapid.IntRange(0, 8_000).Draw(t, "ms")) / 1000
+			do := rapid.SampledFrom(acts).Draw(t, "do")
+			if do == "grant" || do == "extended" {
+				granted++
+			}
+			run(d, []act{{now, do}}, now)
+		}
+		ended := 0
+		for _, e := range run(d, []act{{now, rapid.SampledFrom([]string{"open", "close", "bound", "retire"}).Draw(t, "last")}}, now+1000) {
+			if e.Kind == Entered || e.Kind == NotTaken {
+				ended++
+			}
+		}
+		require.Equal(t, granted, ended)
+	})
+}
+
 func TestShiftKeepsWhatIsLeft(t *testing.T) {
 	d := newDoor(nil)
-	d.Grant(at(0), 7, false)
+	d.Grant(at(0), Pass{Person: 7}, false)
 	d.Shift(time.Hour)
 	assert.Equal(t, at(3605), d.Wake())
 }

@@ -308,13 +308,14 @@ type Plan struct {
 	asks       []Ask     // 0 is the default
 	own, spill [][]piece // by kind of day; spill holds the tails of the day before, in minutes of this day
 	answered   []bool    // by holiday type
+	nobody     []bool    // by holiday type
 }
 
 // CompilePlan prepares a pattern for asking. Rows are the answers by holiday type; a type past their end is as
 // a weekday.
 func CompilePlan(p Pattern, rows ...Row[Segment]) Plan {
 	kinds := Weekdays + len(rows)
-	c := Plan{asks: []Ask{{Mode: p.Default}}, own: make([][]piece, kinds), spill: make([][]piece, kinds), answered: make([]bool, len(rows))}
+	c := Plan{asks: []Ask{{Mode: p.Default}}, own: make([][]piece, kinds), spill: make([][]piece, kinds), answered: make([]bool, len(rows)), nobody: make([]bool, len(rows))}
 	add := func(k int, segments []Segment) {
 		for _, s := range segments {
 			ask := c.intern(s.Ask())
@@ -329,6 +330,7 @@ func CompilePlan(p Pattern, rows ...Row[Segment]) Plan {
 	}
 	for i, r := range rows {
 		c.answered[i] = r.Answer != AsWeekday
+		c.nobody[i] = r.Answer == Resting && r.Nobody
 		if r.Answer == Own {
 			add(Weekdays+i, r.Own)
 		}
@@ -388,6 +390,12 @@ func (p *Plan) Ask(c *Calendar, d Day, minute int) (Ask, Source) {
 func (p *Plan) AskAt(l Local, i Instant) (Ask, Source) {
 	w := l.Wall(i)
 	return p.Ask(l.Calendar, w.Day, w.Minute)
+}
+
+// Nobody reports whether a wall-clock minute is on a holiday for nobody, on which the plan rests.
+func (p *Plan) Nobody(c *Calendar, d Day, minute int) bool {
+	today, _ := p.kinds(c, d, minute)
+	return today >= Weekdays && p.nobody[today-Weekdays]
 }
 
 // Default returns the plan's default mode.

@@ -21,6 +21,8 @@ const (
 type Row[T any] struct {
 	Answer Answer
 	Own    []T
+	// Nobody: holidays of the type are for nobody, whatever they hold. Of plans that rest on them.
+	Nobody bool
 }
 
 // Schedule is a compiled week: a bit for each minute of each kind of day, and apart from it the part that

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 	"sort"
+	"time"
 )
 
 // Window is a stretch of time in which a dated change asks for a mode.
@@ -109,6 +110,26 @@ func (t *Timeline) Within(from, to Instant) []Window {
 	k := t.window(from)
 	n := sort.Search(len(t.Windows), func(k int) bool { return t.Windows[k].From >= to })
 	return t.Windows[k:max(k, n)]
+}
+
+// Nobody reports whether an instant is on a holiday for nobody.
+func (t *Timeline) Nobody(i Instant) bool {
+	w := t.Wall(i)
+	return t.Plan.Nobody(t.Calendar, w.Day, w.Minute)
+}
+
+// NobodyFrom returns the first minute at or after i that is on a holiday for nobody, or until where none is before.
+func (t *Timeline) NobodyFrom(i, until Instant) Instant {
+	if !slices.Contains(t.Plan.nobody, true) {
+		return until
+	}
+	const minute = Instant(time.Minute / time.Millisecond)
+	for at := i; at < until; at += minute - at%minute {
+		if t.Nobody(at) {
+			return at
+		}
+	}
+	return until
 }
 
 // Asked returns the mode that an ask comes to while no first card has come.

@@ -1,6 +1,8 @@
 package image
 
 import (
+	"cmp"
+
 	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
@@ -13,6 +15,8 @@ type Compiled struct {
 	Settings site.Settings
 	PINKey   []byte
 	Lines    []*hours.Timeline // what Doors[i] ask
+	// PINDigits is the length of the longest PIN in force here: an entry ends there at the latest.
+	PINDigits int
 }
 
 // Compile prepares an image. People who hold the same levels on the same dates share one list.
@@ -54,6 +58,9 @@ func (im *Image) Compile() *Compiled {
 			ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
 			Span: span(p.Dates, &t.Zone), Levels: shared.of(p.Levels),
 		}
+		if p.PIN != nil {
+			c.PINDigits = max(c.PINDigits, cmp.Or(p.PINLength, im.Settings.PINLength))
+		}
 		if p.PIN != nil && p.Duress != nil {
 			t.PINs[*p.PIN] = access.PINOwner{Person: int32(i)}
 			t.PINs[*p.Duress] = access.PINOwner{Person: int32(i), Duress: true}
@@ -63,6 +70,7 @@ func (im *Image) Compile() *Compiled {
 			t.Cards[key] = access.Card{Person: int32(i), Bad: access.BadCard(h.Status), Span: span(h.Dates, &t.Zone)}
 		}
 	}
+	c.PINDigits = cmp.Or(c.PINDigits, im.Settings.PINLength)
 	return c
 }
 

@@ -1,6 +1,7 @@
 package image
 
 import (
+	"bytes"
 	"fmt"
 	"reflect"
 	"slices"
@@ -27,7 +28,7 @@ type Change struct {
 }
 
 // Diff says in words what must change at a controller that holds old to make it hold new. A nil old is an
-// empty controller. No changes means that the canonical bytes are the same.
+// empty controller. No changes means that the canonical bytes are the same, and the other way round.
 func Diff(old, new *Image, names Names) []Change {
 	if old == nil {
 		return []Change{{"everything", fmt.Sprintf("holds nothing yet: %s and %s will be sent",
@@ -52,7 +53,17 @@ func Diff(old, new *Image, names Names) []Change {
 	out = append(out, diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names, plain[site.DatedChange]("has other doors, dates or another mode"))...)
 	out = append(out, diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
 	out = append(out, diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
+	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
+		out = append(out, Change{"everything", "details that have no words of their own"})
+	}
 	return out
+}
+
+func either(is bool, yes, no string) string {
+	if is {
+		return yes
+	}
+	return no
 }
 
 func count(n int, one, many string) string {
@@ -111,7 +122,7 @@ func doorWords(names Names) func(a, b site.Door) string {
 			w = append(w, "first card")
 		}
 		if a.FloorID != b.FloorID {
-			w = append(w, "site or floor")
+			w = append(w, "is at "+names.of("site", b.FloorID))
 		}
 		if a.In != b.In || a.Out != b.Out {
 			w = append(w, "readers")
@@ -148,7 +159,7 @@ func levelWords(names Names) func(a, b site.Level) string {
 			}
 		}
 		if a.OpensDay != b.OpensDay {
-			w = append(w, map[bool]string{true: "opens the day", false: "no longer opens the day"}[b.OpensDay])
+			w = append(w, either(b.OpensDay, "opens the day", "no longer opens the day"))
 		}
 		return strings.Join(w, ", ")
 	}
@@ -184,7 +195,7 @@ func personWords(names Names) func(a, b Person) string {
 			w = append(w, "PIN changed")
 		}
 		if a.Suspended != b.Suspended {
-			w = append(w, map[bool]string{true: "suspended", false: "no longer suspended"}[b.Suspended])
+			w = append(w, either(b.Suspended, "suspended", "no longer suspended"))
 		}
 		if a.Extended != b.Extended || a.AlwaysPIN != b.AlwaysPIN || a.Dates != b.Dates {
 			w = append(w, "dates or marks")

@@ -45,6 +45,7 @@ type Person struct {
 	AlwaysPIN bool            `json:"alwaysPin,omitempty"`
 	PIN       *cards.PINHash  `json:"pin,omitempty"`
 	Duress    *cards.PINHash  `json:"duress,omitempty"`
+	PINLength int             `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
 	Cards     []site.CardHeld `json:"cards"`
 	Levels    []site.Grant    `json:"levels"`
 	site.Dates
@@ -98,42 +99,33 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 		}
 	}
 	for i := range c.People {
-		if p, ok := person(&c.People[i], levels); ok {
+		if p, ok := person(&c.People[i], c.Settings.PINLength, levels); ok {
 			im.People = append(im.People, p)
 		}
 	}
 	return im
 }
 
-// times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the
-// floors only the site counts, so one stands for all of a site.
+// times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the floors
+// only the site counts: one stands for all of a site, with the site's own number, so that it is the same whichever
+// floors there are.
 func (im *Image) times(c *site.Config) {
 	places := site.NewPlaces(c)
 	changes := make([][]site.ID, len(c.Changes)) // asked of the floors that the doors are on, before these are left out
 	for i := range c.Changes {
 		changes[i] = c.Changes[i].DoorsAmong(places, im.Doors)
 	}
-	floorOf := map[site.ID]site.ID{}
-	for _, f := range c.Floors {
-		if floorOf[f.SiteID] == 0 {
-			floorOf[f.SiteID] = f.ID
-		}
-	}
 	sites := map[site.ID]bool{}
 	for i := range im.Doors {
 		d := &im.Doors[i]
-		s := places.Site(d.FloorID)
-		d.FloorID = floorOf[s]
-		if !sites[s] && s != 0 {
+		d.FloorID = places.Site(d.FloorID)
+		if s := d.FloorID; !sites[s] && s != 0 {
 			sites[s] = true
-			im.Floors = append(im.Floors, site.Floor{ID: d.FloorID, SiteID: s})
+			im.Floors = append(im.Floors, site.Floor{ID: s, SiteID: s})
 		}
 	}
 	slices.SortFunc(im.Floors, func(a, b site.Floor) int { return cmp.Compare(a.ID, b.ID) })
-	for _, t := range c.Types {
-		t.Name = ""
-		im.Types = append(im.Types, t)
-	}
+	types := map[site.ID]bool{}
 	for _, h := range c.Holidays {
 		if len(h.SiteIDs) > 0 {
 			h.SiteIDs = slices.DeleteFunc(slices.Clone(h.SiteIDs), func(s site.ID) bool { return !sites[s] })
@@ -144,6 +136,13 @@ func (im *Image) times(c *site.Config) {
 		}
 		h.Name = ""
 		im.Holidays = append(im.Holidays, h)
+		types[h.TypeID] = true
+	}
+	for _, t := range c.Types {
+		if types[t.ID] { // one that no day here has means nothing here
+			t.Name = ""
+			im.Types = append(im.Types, t)
+		}
 	}
 	for i, kept := range c.Changes {
 		if len(changes[i]) == 0 {
@@ -172,13 +171,16 @@ func normalSchedule(s site.Schedule) site.Schedule {
 	return s
 }
 
-func person(p *site.Person, levels map[site.ID]bool) (Person, bool) {
+func person(p *site.Person, length int, levels map[site.ID]bool) (Person, bool) {
 	if len(p.Cards) == 0 && p.PIN == nil {
 		return Person{}, false
 	}
 	out := Person{
 		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN,
 		PIN: p.PIN, Duress: p.Duress, Cards: p.Cards, Dates: p.Dates,
+	}
+	if p.PIN != nil && p.PINLength != length {
+		out.PINLength = p.PINLength
 	}
 	for _, g := range p.Levels {
 		if levels[g.LevelID] {

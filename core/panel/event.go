@@ -38,13 +38,15 @@ const (
 	HeldOpen
 	HeldEnded
 	FirstCard
+	LogDamaged
+	endOfKinds // up to here a test wants the table whole
 )
 
 var kindCodes = [...]string{
 	"", "started", "image-loaded", "clock-set", "network-lost", "network-back", "mode", "granted", "refused",
 	"awaiting-pin", "keypad-locked", "duress", "opened", "opened-alone", "closed", "entered", "not-taken",
 	"exit-request", "forced", "forced-ended", "held-warning", "held-open", "held-ended",
-	"first-card",
+	"first-card", "log-damaged",
 }
 
 // String returns the code of the kind, such as held-open.
@@ -70,7 +72,7 @@ func (k *Kind) UnmarshalText(text []byte) error {
 }
 
 // Alarm reports whether a person has to acknowledge it.
-func (k Kind) Alarm() bool { return k == Forced || k == HeldOpen || k == Duress }
+func (k Kind) Alarm() bool { return k == Forced || k == HeldOpen || k == Duress || k == LogDamaged }
 
 var fromDoor = [...]Kind{
 	door.Opened: Opened, door.OpenedAlone: OpenedAlone, door.Closed: Closed, door.Entered: Entered,
@@ -104,7 +106,7 @@ type Event struct {
 	Next     hours.Instant  `json:"next,omitempty"`
 	Checks   []access.Check `json:"checks,omitempty"`
 
-	Note string `json:"note,omitempty"` // the hash of an image, how far a clock moved
+	Note string `json:"note,omitempty"` // the hash of an image, how far a clock moved, how many lines
 }
 
 // Feedback is what a reader shows to the person before it.
@@ -138,4 +140,5 @@ const (
 	ExitLine                    // the exit request's circuit: On is closed
 	Network                     // On: the network is there
 	ClockMoved                  // now is the new time; By is how far it moved
+	LogLost                     // Lines of the controller's log are damaged
 )

@@ -1,6 +1,9 @@
 package panel
 
 import (
+	"maps"
+	"slices"
+	"strconv"
 	"time"
 
 	"amberkeystone/core/access"
@@ -21,6 +24,8 @@ type Input struct {
 	Key  byte
 	On   bool
 	By   time.Duration
+
+	Lines int // of LogLost
 }
 
 // Result is what a step gave. Its slices are valid until the next step.
@@ -40,6 +45,7 @@ type Panel struct {
 	seq     uint64
 	doors   []state
 	byPort  map[int]int
+	locks   map[int]bool // by port: what the lock was last told; true is released
 	wakes   wakes
 	outputs []Output
 	events  []Event
@@ -56,42 +62,104 @@ type state struct {
 
 // side is one reader with its keypad.
 type side struct {
-	pin         [8]byte
-	digits      int
-	deadline    hours.Instant // the entry that was begun ends then; 0: none
-	card        cards.Bits    // waits for its PIN
-	waiting     bool
-	wrong       int
-	lockedUntil hours.Instant
-	last        cards.Bits
-	lastAt      hours.Instant
+	keypad
+	pin      [8]byte
+	digits   int
+	deadline hours.Instant // the entry that was begun ends then; 0: none
+	card     cards.Bits    // waits for its PIN
+	waiting  bool
+	last     cards.Bits
+	lastAt   hours.Instant
+}
+
+// keypad is what a keypad remembers, over a restart too.
+type keypad struct {
+	Wrong       int           `json:"wrong,omitempty"` // PINs in a row
+	LockedUntil hours.Instant `json:"lockedUntil,omitempty"`
 }
 
 // New returns a controller that holds an image, with its doors closed and locked. Seq is the number of the
 // last event it ever gave. Start it before the first step.
 func New(c *image.Compiled, seq uint64) *Panel {
-	p := &Panel{seq: seq}
-	p.hold(c)
+	p := &Panel{seq: seq, locks: map[int]bool{}}
+	p.hold(0, c)
 	return p
 }
 
-func (p *Panel) hold(c *image.Compiled) {
+// hold takes an image. Doors that it still has keep their state, whatever port they are on now; what is under way at
+// the others ends.
+func (p *Panel) hold(now hours.Instant, c *image.Compiled) {
 	old := map[site.ID]state{}
 	for i := range p.doors {
 		old[p.c.Doors[i].ID] = p.doors[i]
+	}
+	for _, d := range c.Doors {
+		delete(old, d.ID)
+	}
+	for i := range p.doors {
+		if _, gone := old[p.c.Doors[i].ID]; gone {
+			p.retire(i, now)
+		} else {
+			old[p.c.Doors[i].ID] = p.doors[i]
+		}
 	}
 	p.c = c
 	p.doors = make([]state, len(c.Doors))
 	p.byPort = map[int]int{}
 	p.wakes = newWakes(len(c.Doors))
 	for i := range c.Doors {
-		if s, ok := old[c.Doors[i].ID]; ok {
-			p.doors[i] = s
-			p.doors[i].sides = [2]side{}
-		}
 		p.doors[i].Config = &c.Doors[i]
 		p.byPort[c.Doors[i].Port] = i
+		if s, ok := old[c.Doors[i].ID]; ok {
+			p.doors[i] = s
+			p.configure(i, now)
+		}
 	}
+	p.lockUnused()
+}
+
+// configure gives a door that goes on its new configuration.
+func (p *Panel) configure(i int, now hours.Instant) {
+	d := &p.doors[i]
+	d.Configure(now, &p.c.Doors[i])
+	p.drain(i)
+	for s, reader := range [...]site.Reader{d.Config.In, d.Config.Out} {
+		if !reader.Fitted || !reader.Keypad {
+			p.timeout(i, now, s == 1, "")
+			d.sides[s].keypad = keypad{}
+		}
+	}
+}
+
+// retire ends what is under way at a door that the next image does not have.
+func (p *Panel) retire(i int, now hours.Instant) {
+	for s := range p.doors[i].sides {
+		p.timeout(i, now, s == 1, "")
+	}
+	p.doors[i].Retire(now)
+	p.drain(i)
+}
+
+// lockUnused locks the ports that no door is on any more, in their order.
+func (p *Panel) lockUnused() {
+	for _, port := range slices.Sorted(maps.Keys(p.locks)) {
+		if _, used := p.byPort[port]; !used {
+			p.lock(port, false)
+		}
+	}
+}
+
+// lock tells the lock of a port what it should do, unless it does already.
+func (p *Panel) lock(port int, released bool) {
+	if p.locks[port] == released {
+		return
+	}
+	p.locks[port] = released
+	o := Output{Port: port, Lock: "locked"}
+	if released {
+		o.Lock = "released"
+	}
+	p.outputs = append(p.outputs, o)
 }
 
 // Start gives the first events after a restart: started, then what each door asks (common practice).
@@ -107,7 +175,7 @@ func (p *Panel) Start(now hours.Instant) Result {
 func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
 	p.begin()
 	p.advance(now)
-	p.hold(c)
+	p.hold(now, c)
 	p.emit(Event{At: now, Kind: ImageLoaded, Note: hash})
 	p.resume(now, false)
 	return p.result()
@@ -134,8 +202,15 @@ func (p *Panel) Step(now hours.Instant, in Input) Result {
 	}
 	now = max(now, p.now)
 	p.advance(now)
-	if in.Kind == Network {
-		p.emit(Event{At: now, Kind: map[bool]Kind{true: NetworkBack, false: NetworkLost}[in.On]})
+	switch {
+	case in.Kind == Network && in.On:
+		p.emit(Event{At: now, Kind: NetworkBack})
+		return p.result()
+	case in.Kind == Network:
+		p.emit(Event{At: now, Kind: NetworkLost})
+		return p.result()
+	case in.Kind == LogLost:
+		p.emit(Event{At: now, Kind: LogDamaged, Note: strconv.Itoa(in.Lines)})
 		return p.result()
 	}
 	i, ok := p.byPort[in.Port]
@@ -180,13 +255,14 @@ func (p *Panel) advance(now hours.Instant) {
 			p.now = now
 			return
 		}
+		at = max(at, p.now)
 		p.now = at
 		d := &p.doors[i]
 		d.Tick(at)
 		p.drain(i)
 		for s := range d.sides {
 			if sd := &d.sides[s]; sd.deadline != 0 && at >= sd.deadline {
-				p.timeout(i, at, s == 1)
+				p.timeout(i, at, s == 1, "")
 			}
 		}
 		if at >= d.modeUntil {
@@ -228,7 +304,7 @@ func (p *Panel) asked(i int, now hours.Instant) rules.Asked {
 // firstCard takes note of somebody who may give the first card; the door may go free by it.
 func (p *Panel) firstCard(i int, now hours.Instant, who site.ID) {
 	d := &p.doors[i]
-	if !d.first.Given(p.c.Lines[i], &d.Config.FirstCard, now) {
+	if !d.first.Give(p.c.Lines[i], &d.Config.FirstCard, now) {
 		return
 	}
 	p.emit(Event{At: now, Kind: FirstCard, Door: d.Config.ID, Person: who, Mode: d.mode})
@@ -247,16 +323,13 @@ func known(t hours.Instant) hours.Instant {
 func (p *Panel) drain(i int) {
 	d := &p.doors[i]
 	for _, e := range d.Log {
-		switch e.Kind {
-		case door.LockReleased:
-			p.outputs = append(p.outputs, Output{Port: d.Config.Port, Lock: "released"})
-		case door.LockLocked:
-			p.outputs = append(p.outputs, Output{Port: d.Config.Port, Lock: "locked"})
-		default:
-			p.emit(Event{At: e.At, Kind: fromDoor[e.Kind], Door: d.Config.ID, Person: e.Person, Mode: d.mode})
+		if e.Kind == door.LockReleased || e.Kind == door.LockLocked {
+			continue
 		}
+		p.emit(Event{At: e.At, Kind: fromDoor[e.Kind], Door: d.Config.ID, Out: e.Out, Person: e.Person, Mode: d.mode})
 	}
 	d.Log = d.Log[:0]
+	p.lock(d.Config.Port, d.Released())
 }
 
 func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
@@ -268,7 +341,7 @@ func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
 		d.first.Shift(by)
 		for s := range d.sides {
 			sd := &d.sides[s]
-			for _, t := range [...]*hours.Instant{&sd.deadline, &sd.lockedUntil, &sd.lastAt} {
+			for _, t := range [...]*hours.Instant{&sd.deadline, &sd.LockedUntil, &sd.lastAt} {
 				if *t != 0 {
 					*t = t.Add(by)
 				}
@@ -292,7 +365,7 @@ func (p *Panel) read(i int, now hours.Instant, in *Input) {
 		return
 	}
 	sd.last, sd.lastAt = in.Bits, now
-	sd.clear()
+	p.timeout(i, now, in.Out, "replaced")
 	p.decide(i, access.Request{At: now, Door: i, Out: in.Out, HasCard: true, Bits: in.Bits})
 }
 
@@ -317,7 +390,7 @@ func (p *Panel) key(i int, now hours.Instant, in *Input) {
 		sd.pin[sd.digits] = in.Key
 		sd.digits++
 		sd.deadline = now.Add(time.Duration(p.c.Settings.CardWithPIN) * time.Second)
-		if sd.digits < p.c.Settings.PINLength {
+		if sd.digits < p.c.PINDigits {
 			return
 		}
 	case in.Key != '#' || sd.digits == 0:
@@ -331,16 +404,21 @@ func (p *Panel) key(i int, now hours.Instant, in *Input) {
 	p.decide(i, q)
 }
 
-// timeout ends an entry that was begun and not finished.
-func (p *Panel) timeout(i int, now hours.Instant, out bool) {
+// timeout ends an entry that was begun and not finished; a card that waits for its PIN ends in an event. Note is why,
+// where it was not time.
+func (p *Panel) timeout(i int, now hours.Instant, out bool, note string) {
 	d := &p.doors[i]
 	sd := &d.sides[index(out)]
 	if sd.waiting {
 		q := access.Request{At: now, Door: i, Out: out, Mode: d.mode, HasCard: true, Bits: sd.card}
 		answer := p.c.Decide(&q)
 		answer.Reason = access.Timeout
-		p.say(i, &q, &answer, Refused)
-		p.feedback(i, out, ShowRefused)
+		e := Describe(p.c.Table, &q, &answer, Refused)
+		e.Note = note
+		p.emit(e)
+		if note == "" {
+			p.feedback(i, out, ShowRefused)
+		}
 	}
 	sd.clear()
 }
@@ -355,7 +433,7 @@ func (p *Panel) decide(i int, q access.Request) {
 	} else if line.Plan.Limited() {
 		q.Levels = line.At(q.At).Levels
 	}
-	q.KeypadLocked = q.At < sd.lockedUntil
+	q.KeypadLocked = q.At < sd.LockedUntil
 	answer := p.c.Decide(&q)
 	reader := d.Config.In
 	if q.Out {
@@ -363,13 +441,10 @@ func (p *Panel) decide(i int, q access.Request) {
 	}
 	switch {
 	case answer.Reason.Granted():
-		sd.wrong = 0
+		sd.Wrong = 0
 		p.say(i, &q, &answer, Granted)
-		if answer.Reason == access.GrantedDuress {
-			p.emit(Event{At: q.At, Kind: Duress, Door: d.Config.ID, Person: answer.Person, Out: q.Out, Mode: d.mode})
-		}
 		p.feedback(i, q.Out, ShowGranted)
-		d.Grant(q.At, answer.Person, answer.Extended)
+		d.Grant(q.At, door.Pass{Person: answer.Person, Out: q.Out}, answer.Extended)
 		if answer.Opens {
 			p.firstCard(i, q.At, answer.Person)
 		}
@@ -391,18 +466,21 @@ func (p *Panel) decide(i int, q access.Request) {
 			p.wrongPIN(i, q.At, q.Out)
 		}
 	}
+	if answer.Calls != 0 { // whatever the door answers
+		p.emit(Event{At: q.At, Kind: Duress, Door: d.Config.ID, Person: answer.Calls, Out: q.Out, Mode: d.mode})
+	}
 }
 
 // wrongPIN counts towards locking the keypad.
 func (p *Panel) wrongPIN(i int, now hours.Instant, out bool) {
 	d := &p.doors[i]
 	sd := &d.sides[index(out)]
-	if sd.wrong++; sd.wrong < p.c.Settings.PINTries {
+	if sd.Wrong++; sd.Wrong < p.c.Settings.PINTries {
 		return
 	}
-	sd.wrong = 0
-	sd.lockedUntil = now.Add(time.Duration(p.c.Settings.PINLock) * time.Minute)
-	p.emit(Event{At: now, Kind: KeypadLocked, Door: d.Config.ID, Out: out, Mode: d.mode, Next: sd.lockedUntil})
+	sd.Wrong = 0
+	sd.LockedUntil = now.Add(time.Duration(p.c.Settings.PINLock) * time.Minute)
+	p.emit(Event{At: now, Kind: KeypadLocked, Door: d.Config.ID, Out: out, Mode: d.mode, Next: sd.LockedUntil})
 	p.feedback(i, out, ShowLocked)
 }
 

@@ -81,7 +81,10 @@ func (b *Book) Trace(e *panel.Event) []Line {
 		name, words := b.check(e, c, z)
 		out = append(out, Line{name, c.OK, words})
 	}
-	if e.Reason == access.Timeout {
+	switch {
+	case e.Reason == access.Timeout && e.Note == "replaced":
+		out = append(out, Line{"PIN", false, "was not typed before another card came"})
+	case e.Reason == access.Timeout:
 		out = append(out, Line{"PIN", false, "was not typed in time"})
 	}
 	return out
@@ -273,7 +276,10 @@ func (b *Book) Headline(e *panel.Event) string {
 	case panel.ClockSet:
 		return "Clock moved " + movedWords(e.Note)
 	}
-	return headlines[e.Kind]
+	if words, ok := headlines[e.Kind]; ok {
+		return words
+	}
+	return "Event without words: " + e.Kind.String()
 }
 
 // movedWords turns how far a clock moved into words: 2 h 14 min ahead.
@@ -304,7 +310,7 @@ var headlines = map[panel.Kind]string{
 	panel.Entered: "Went through", panel.NotTaken: "Granted, but not opened", panel.ExitRequest: "Exit request",
 	panel.Forced: "Door forced", panel.ForcedEnded: "Forced door closed", panel.HeldWarning: "Held open soon",
 	panel.HeldOpen: "Door held open", panel.HeldEnded: "Held-open ended",
-	panel.FirstCard: "First card: opens the day",
+	panel.FirstCard: "First card: opens the day", panel.LogDamaged: "Log damaged",
 }
 
 // Mend says what would have to change for a refused read to be granted; nothing for other events.
@@ -420,6 +426,11 @@ func (b *Book) Detail(e *panel.Event) string {
 		return "after an exit request, or free"
 	case panel.ImageLoaded:
 		return fmt.Sprintf("hash %.8s…", e.Note)
+	case panel.LogDamaged:
+		if e.Note == "1" {
+			return "1 line of the controller's log cannot be believed; it was left out"
+		}
+		return e.Note + " lines of the controller's log cannot be believed; they were left out"
 	}
 	return ""
 }

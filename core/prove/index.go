@@ -24,6 +24,23 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 	return b
 }
 
+// BookOf returns the book of what one controller holds, with the names that things had when it was sent.
+func BookOf(im *image.Image, names image.Names) *Book {
+	c := &site.Config{
+		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
+		Schedules: im.Schedules, Changes: im.Changes, Levels: im.Levels,
+	}
+	b := NewBook(c, map[site.ID]hours.Zone{im.Controller: im.Zone})
+	for i := range c.Holidays { // images name nothing
+		c.Holidays[i].Name = names[c.Holidays[i].ID]
+	}
+	for i := range c.Plans {
+		c.Plans[i].Name = names[c.Plans[i].ID]
+	}
+	b.names = names
+	return b
+}
+
 // With returns the book of another configuration with the same controllers, which knows the hours of the days [from, to).
 func (b *Book) With(c *site.Config, from, to hours.Day) *Book {
 	out := index(c, b.zones)

@@ -2,6 +2,7 @@
 package rules
 
 import (
+	"encoding/json"
 	"time"
 
 	"amberkeystone/core/hours"
@@ -9,14 +10,22 @@ import (
 )
 
 // FirstCard is what one door remembers of its first card (design 3.7). The zero value remembers nothing. All
-// of it is forgotten at local midnight.
-type FirstCard struct {
-	day      hours.Day
-	given    bool
-	occasion hours.Instant // which waiting stretch the card was for, by its end; 0: none, the day at large
-	from     hours.Instant // free from then
-	until    hours.Instant // and until then, where the free time is in minutes
+// of it is forgotten at local midnight, and by nothing else: it is written and read back over a restart.
+type FirstCard struct{ memory }
+
+type memory struct {
+	Day      hours.Day     `json:"day"`
+	Given    bool          `json:"given"`
+	Occasion hours.Instant `json:"occasion"` // which waiting stretch the card was for, by its end; 0: none, the day at large
+	From     hours.Instant `json:"from"`     // free from then
+	Until    hours.Instant `json:"until"`    // and until then, where the free time is in minutes
 }
+
+// MarshalJSON writes all that is remembered.
+func (f FirstCard) MarshalJSON() ([]byte, error) { return json.Marshal(f.memory) }
+
+// UnmarshalJSON reads what MarshalJSON wrote.
+func (f *FirstCard) UnmarshalJSON(b []byte) error { return json.Unmarshal(b, &f.memory) }
 
 // Asked is what a door asks once its first card is taken into account.
 type Asked struct {
@@ -35,8 +44,8 @@ func Waits(line *hours.Timeline, rule *site.FirstCard) bool {
 
 // forget drops what was remembered of another day.
 func (f *FirstCard) forget(day hours.Day) {
-	if f.day != day {
-		*f = FirstCard{day: day}
+	if f.Day != day {
+		f.memory = memory{Day: day}
 	}
 }
 
@@ -47,14 +56,14 @@ func (f *FirstCard) Ask(line *hours.Timeline, rule *site.FirstCard, now hours.In
 		return a
 	}
 	f.forget(line.Wall(now).Day)
-	if f.given || a.First {
+	if f.Given || a.First {
 		a.Until = min(a.Until, midnight(line, now)) // it is forgotten then
 	}
 	if a.Layer == hours.DatedChange {
 		return a
 	}
 	stretch, start := f.stretch(line, rule, now, &a)
-	a.Useful = f.useful(rule, stretch)
+	a.Useful = f.useful(line, rule, now, stretch, &a)
 	f.waiting(line, rule, now, start, &a)
 	return a
 }
@@ -81,27 +90,35 @@ func (f *FirstCard) stretch(line *hours.Timeline, rule *site.FirstCard, now hour
 	return 0, 0
 }
 
-func (f *FirstCard) useful(rule *site.FirstCard, stretch hours.Instant) bool {
-	if stretch == 0 && rule.Length != site.ForMinutes {
+// useful reports whether a card given now would count: for a stretch that waits, or for minutes where they change
+// something.
+func (f *FirstCard) useful(line *hours.Timeline, rule *site.FirstCard, now, stretch hours.Instant, a *Asked) bool {
+	if stretch == 0 && !forMinutes(line, rule, now, a) {
 		return false
 	}
-	return !f.given || rule.Often != site.OnceADay && f.occasion != stretch
+	return !f.Given || rule.Often != site.OnceADay && f.Occasion != stretch
+}
+
+// forMinutes reports whether free minutes change what a door asks at an instant: a stretch that waits, or one that asks
+// for a card. They never free a barred door, nor one on a holiday for nobody.
+func forMinutes(line *hours.Timeline, rule *site.FirstCard, now hours.Instant, a *Asked) bool {
+	return rule.Length == site.ForMinutes && (a.First || a.Mode.AsksCard() && !line.Nobody(now))
 }
 
 // waiting turns a free stretch without its card into one that asks for a card, and free minutes into free.
 func (f *FirstCard) waiting(line *hours.Timeline, rule *site.FirstCard, now, start hours.Instant, a *Asked) {
 	free := false
 	switch {
-	case !f.given:
+	case !f.Given:
 	case rule.Length == site.ForMinutes:
-		free = f.from <= now && now < f.until
-		if now < f.from {
-			a.Until = min(a.Until, f.from)
+		free = forMinutes(line, rule, now, a) && f.From <= now && now < f.Until
+		if now < f.From {
+			a.Until = min(a.Until, f.From)
 		} else if free {
-			a.Until = min(a.Until, f.until)
+			a.Until = line.NobodyFrom(now, min(a.Until, f.Until))
 		}
 	case a.First:
-		free = rule.Often == site.OnceADay || f.occasion == line.Next(now)
+		free = rule.Often == site.OnceADay || f.Occasion == line.Next(now)
 	}
 	waits := a.First && !free
 	switch {
@@ -114,22 +131,22 @@ func (f *FirstCard) waiting(line *hours.Timeline, rule *site.FirstCard, now, sta
 	a.Awaiting = a.Useful && rule.UntilThen == site.NobodyElse && (waits || a.Early)
 }
 
-// Given tells that somebody who may give the first card has come in. It reports whether that counts.
-func (f *FirstCard) Given(line *hours.Timeline, rule *site.FirstCard, now hours.Instant) bool {
+// Give tells that somebody who may give the first card has come in. It reports whether that counts.
+func (f *FirstCard) Give(line *hours.Timeline, rule *site.FirstCard, now hours.Instant) bool {
 	a := f.Ask(line, rule, now)
 	if !a.Useful {
 		return false
 	}
 	m := line.At(now)
 	end, start := f.stretch(line, rule, now, &Asked{Moment: m})
-	f.given, f.occasion, f.from = true, end, max(now, start)
-	f.until = f.from.Add(time.Duration(rule.Minutes) * time.Minute)
+	f.Given, f.Occasion, f.From = true, end, max(now, start)
+	f.Until = f.From.Add(time.Duration(rule.Minutes) * time.Minute)
 	return true
 }
 
 // Shift moves what is remembered along with a clock that was set.
 func (f *FirstCard) Shift(by time.Duration) {
-	for _, t := range [...]*hours.Instant{&f.from, &f.until} {
+	for _, t := range [...]*hours.Instant{&f.memory.From, &f.memory.Until} {
 		if *t != 0 {
 			*t = t.Add(by)
 		}

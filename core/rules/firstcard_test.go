@@ -44,14 +44,14 @@ func TestUntil(t *testing.T) {
 	rule := site.UsualFirstCard()
 	rule.Length, rule.Minutes, rule.Counts, rule.Often = site.ForMinutes, 30, site.FromMidnight, site.OnceADay
 	var f FirstCard
-	assert.True(t, f.Given(l, &rule, clock(9, 0)))
+	assert.True(t, f.Give(l, &rule, clock(9, 0)))
 	a := f.Ask(l, &rule, clock(9, 1))
 	assert.Equal(t, hours.Card, a.Mode)
 	assert.Equal(t, clock(10, 0), a.Until, "it counts for the segment to come")
 	a = f.Ask(l, &rule, clock(10, 0))
 	assert.Equal(t, hours.Free, a.Mode)
 	assert.Equal(t, clock(10, 30), a.Until)
-	assert.False(t, f.Given(l, &rule, clock(10, 5)), "one is enough")
+	assert.False(t, f.Give(l, &rule, clock(10, 5)), "one is enough")
 	a = f.Ask(l, &rule, clock(10, 30))
 	assert.Equal(t, hours.Card, a.Mode)
 	assert.False(t, a.Waits, "it has come, and its time is over")
@@ -67,11 +67,11 @@ func TestEachSegmentWantsItsOwn(t *testing.T) {
 	rule := site.UsualFirstCard()
 	rule.Counts, rule.Before = site.FromMinutes, 20
 	var f FirstCard
-	assert.False(t, f.Given(l, &rule, clock(9, 39)))
-	assert.True(t, f.Given(l, &rule, clock(9, 40)))
+	assert.False(t, f.Give(l, &rule, clock(9, 39)))
+	assert.True(t, f.Give(l, &rule, clock(9, 40)))
 	assert.Equal(t, hours.Free, f.Ask(l, &rule, clock(11, 0)).Mode)
-	assert.False(t, f.Given(l, &rule, clock(11, 30)))
-	assert.True(t, f.Given(l, &rule, clock(12, 15)), "for the one at 12:30")
+	assert.False(t, f.Give(l, &rule, clock(11, 30)))
+	assert.True(t, f.Give(l, &rule, clock(12, 15)), "for the one at 12:30")
 	assert.Equal(t, hours.Card, f.Ask(l, &rule, clock(12, 29)).Mode)
 	assert.Equal(t, hours.Free, f.Ask(l, &rule, clock(12, 30)).Mode)
 	assert.False(t, f.Ask(l, &rule, clock(14, 0)).Useful)
@@ -83,7 +83,7 @@ func TestShiftAndNothingToWaitFor(t *testing.T) {
 	rule := site.UsualFirstCard()
 	rule.Length, rule.Minutes = site.ForMinutes, 30
 	var f FirstCard
-	assert.True(t, f.Given(l, &rule, clock(15, 0)))
+	assert.True(t, f.Give(l, &rule, clock(15, 0)))
 	f.Shift(time.Hour)
 	assert.Equal(t, hours.Free, f.Ask(l, &rule, clock(16, 29)).Mode)
 	assert.Equal(t, hours.Card, f.Ask(l, &rule, clock(16, 30)).Mode)
@@ -92,6 +92,6 @@ func TestShiftAndNothingToWaitFor(t *testing.T) {
 	none := &hours.Timeline{Plan: &plain, Local: l.Local}
 	rule = site.UsualFirstCard()
 	assert.False(t, Waits(none, &rule))
-	assert.False(t, f.Given(none, &rule, clock(10, 30)))
+	assert.False(t, f.Give(none, &rule, clock(10, 30)))
 	assert.Equal(t, hours.Never, f.Ask(none, &rule, clock(10, 30)).Until)
 }

@@ -253,6 +253,7 @@ type Person struct {
 	Cards        []CardHeld `json:"cards"`
 	Levels       []Grant    `json:"levels"`
 	Dates
-	PIN    *cards.PINHash `json:"-"`
-	Duress *cards.PINHash `json:"-"`
+	PIN       *cards.PINHash `json:"-"`
+	Duress    *cards.PINHash `json:"-"`
+	PINLength int            `json:"-"` // digits of the PIN; the hash does not tell
 }

@@ -37,10 +37,16 @@ func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to h
 		t.Plans[c.Plans[i].ID] = &p
 	}
 	places := NewPlaces(c)
-	for _, f := range c.Floors {
-		if _, ok := t.calendars[f.SiteID]; !ok {
-			t.calendars[f.SiteID], t.holidays[f.SiteID] = calendar(c, f.SiteID, from, to)
+	add := func(site ID) {
+		if _, ok := t.calendars[site]; !ok {
+			t.calendars[site], t.holidays[site] = calendar(c, site, from, to)
 		}
+	}
+	for _, x := range c.Sites {
+		add(x.ID)
+	}
+	for _, f := range c.Floors { // an image lists no sites
+		add(f.SiteID)
 	}
 	changes := map[ID][]int{}
 	for i := range c.Changes {
@@ -155,6 +161,7 @@ func CompilePlan(p *Plan, types []HolidayType) hours.Plan {
 		if k := slices.IndexFunc(p.Holidays, func(h PlanHoliday) bool { return h.TypeID == t.ID }); k >= 0 {
 			rows[i] = hours.Row[hours.Segment]{Answer: answers[p.Holidays[k].Do], Own: p.Holidays[k].Segments}
 		}
+		rows[i].Nobody = t.Schedules == Closed
 	}
 	return hours.CompilePlan(p.Pattern, rows...)
 }

@@ -289,7 +289,7 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 		if x.PIN != "" {
 			n.note(where, cards.CheckPIN(x.PIN, f.Settings.PINLength))
 			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))
-			p.PIN, p.Duress = &pin, &duress
+			p.PIN, p.Duress, p.PINLength = &pin, &duress, len(x.PIN)
 		}
 		c.People = append(c.People, p)
 	}

@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/account/end-other-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End one's other sessions */
+        post: operations["endOtherSessions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change one's password; ends one's other sessions */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's sessions */
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ask": {
         parameters: {
             query?: never;
@@ -150,6 +201,23 @@ export interface paths {
         put?: never;
         /** Post API controllers by ID set clock */
         post: operations["post-api-controllers-by-id-set-clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API copies */
+        get: operations["list-api-copies"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -394,8 +462,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post API first administrator */
-        post: operations["post-api-first-administrator"];
+        /** Add the first administrator */
+        post: operations["firstAdministrator"];
         delete?: never;
         options?: never;
         head?: never;
@@ -451,6 +519,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/found/{serial}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The codes are the same: take the controller into service */
+        post: operations["confirmTaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/found/{serial}/reset": {
         parameters: {
             query?: never;
@@ -477,8 +562,26 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Agree on a key with a controller; both sides then show a code to compare */
         post: operations["takeIntoService"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/{serial}/taking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** The codes differ, or somebody thought better of it */
+        delete: operations["dropTaking"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1042,8 +1145,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Post API sign in */
-        post: operations["post-api-sign-in"];
+        /** Sign in */
+        post: operations["signIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1173,6 +1276,8 @@ export interface components {
     schemas: {
         Adoption: {
             name: string;
+            /** @description It stands in for a device that was known by its serial, and is another one */
+            replaced?: boolean;
             /** @description Name of the new site */
             site?: string;
             /**
@@ -1323,6 +1428,29 @@ export interface components {
             name: string;
             week: components["schemas"]["RealDay"][];
         };
+        Compare: {
+            /** @description The code that this server shows; the controller shows it too, unless somebody sits in between */
+            code: string;
+            serial: string;
+            /** @description What the controller itself shows; of a stand-in this is seen here, as on its own display */
+            shows: string;
+        };
+        Confirmation: {
+            /** @description The code that was compared */
+            code: string;
+            name: string;
+            /** @description It stands in for a device that was known by its serial, and is another one */
+            replaced?: boolean;
+            /** @description Name of the new site */
+            site?: string;
+            /**
+             * Format: int64
+             * @description 0: make a new site
+             */
+            siteId: number;
+            /** @description IANA time zone */
+            zone: string;
+        };
         Consequence: {
             /** Format: int64 */
             sign: number;
@@ -1348,6 +1476,12 @@ export interface components {
             siteId: number;
             /** @description IANA time zone; its doors inherit it */
             zone: string;
+        };
+        Credentials: {
+            /** @description Of the first administrator, where the server asks for one */
+            code?: string;
+            name: string;
+            password: string;
         };
         DatedChange: {
             doorIds: number[];
@@ -1662,6 +1796,10 @@ export interface components {
         Found: {
             address: string;
             blinking: boolean;
+            /** @description It is being taken into service: the code that this server shows */
+            code: string;
+            /** @description Why it has stopped; empty: it has not */
+            fault: string;
             /** @description In service here, but it has lost its key */
             forgotten: boolean;
             hasImage: boolean;
@@ -1674,6 +1812,8 @@ export interface components {
             /** Format: int64 */
             ports: number;
             serial: string;
+            /** @description The code that the controller itself shows; it is read there, by a person */
+            shows: string;
             standIn: boolean;
             /**
              * @description Without a key, in service here, or in service with another key
@@ -1884,6 +2024,29 @@ export interface components {
             /** @description None listed: all sites */
             siteIds: number[];
         };
+        Manifest: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description Number of the newest commit in it
+             */
+            commit: number;
+            /** @description How many there are of each kind, events and PINs among them */
+            counts: {
+                [key: string]: number;
+            };
+            file: string;
+            /**
+             * Format: int64
+             * @description Of the database's layout
+             */
+            version: number;
+            who: string;
+            why: string;
+        };
         Mark: {
             /**
              * Format: int64
@@ -2046,6 +2209,10 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
+        PasswordChangeBody: {
+            new: string;
+            old: string;
+        };
         Pending: {
             changes: components["schemas"]["Change"][];
             /** @description The controller holds something else than was sent */
@@ -2054,6 +2221,8 @@ export interface components {
             hash: string;
             /** Format: int64 */
             id: number;
+            /** @description It holds something else than it should */
+            lacks: boolean;
             name: string;
             online: boolean;
             /** @description Why it cannot be sent: over capacity */
@@ -2368,6 +2537,8 @@ export interface components {
             demo?: components["schemas"]["DemoSignIn"];
             /** @description Empty: nobody */
             name: string;
+            /** @description The first administrator types the code that stands in the server's log */
+            needsCode: boolean;
             /** @description There is no administrator yet */
             needsUser: boolean;
         };
@@ -2432,10 +2603,6 @@ export interface components {
             waits: boolean;
             ways: components["schemas"]["Way"][];
             week: components["schemas"]["RealDay"][];
-        };
-        SignInBody: {
-            name: string;
-            password: string;
         };
         Site: {
             /** Format: int64 */
@@ -2556,6 +2723,17 @@ export interface components {
             rev: number;
             value: components["schemas"]["Site"];
         };
+        Visit: {
+            address: string;
+            /** @description The one that asks */
+            here: boolean;
+            id: string;
+            /**
+             * Format: int64
+             * @description Unix milliseconds
+             */
+            since: number;
+        };
         WalletCard: {
             bits: string;
             /** @enum {string} */
@@ -2594,6 +2772,97 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    endOtherSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordChangeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-ask": {
         parameters: {
             query: {
@@ -2997,6 +3266,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Manifest"][];
+                };
             };
             /** @description Error */
             default: {
@@ -3763,7 +4061,7 @@ export interface operations {
             };
         };
     };
-    "post-api-first-administrator": {
+    firstAdministrator: {
         parameters: {
             query?: never;
             header?: never;
@@ -3772,7 +4070,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignInBody"];
+                "application/json": components["schemas"]["Credentials"];
             };
         };
         responses: {
@@ -3989,6 +4287,41 @@ export interface operations {
             };
         };
     };
+    confirmTaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedController"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-found-by-serial-reset": {
         parameters: {
             query?: never;
@@ -4039,8 +4372,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VersionedController"];
+                    "application/json": components["schemas"]["Compare"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropTaking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -5385,6 +5747,7 @@ export interface operations {
             query: {
                 from: number;
                 to: number;
+                /** @description None listed: all sites */
                 sites?: number[];
             };
             header?: never;
@@ -5734,7 +6097,7 @@ export interface operations {
             };
         };
     };
-    "post-api-sign-in": {
+    signIn: {
         parameters: {
             query?: never;
             header?: never;
@@ -5743,7 +6106,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignInBody"];
+                "application/json": components["schemas"]["Credentials"];
             };
         };
         responses: {
