@@ -24,8 +24,8 @@ type Page struct {
 	Keys    int
 }
 
-// Patience is how long a person waits for something to show.
-const Patience = 12 * time.Second
+// Patience is how long a person waits for something to show: far longer than it takes, for a busy machine.
+const Patience = 60 * time.Second
 
 // Open starts Chromium and opens an address at the design size.
 func Open(url string) (*Page, error) {

@@ -8,6 +8,7 @@ const site = useSite()
 const first = site.session?.needsUser ?? false
 const name = ref(site.session?.demo?.name ?? '')
 const password = ref(site.session?.demo?.password ?? '')
+const code = ref('')
 const problem = ref('')
 const field = ref('')
 const busy = ref(false)
@@ -15,7 +16,7 @@ const busy = ref(false)
 async function enter() {
   busy.value = true
   try {
-    const body = { name: name.value, password: password.value }
+    const body = { name: name.value, password: password.value, ...(code.value ? { code: code.value } : {}) }
     await ask(first ? api.POST('/api/first-administrator', { body }) : api.POST('/api/sign-in', { body }))
     emit('entered')
   } catch (e) {
@@ -43,6 +44,11 @@ async function enter() {
       <label class="label" for="password">Password</label>
       <input id="password" v-model="password" class="field" type="password" :autocomplete="first ? 'new-password' : 'current-password'" :aria-invalid="field === 'password'" />
       <p v-if="first" class="note mt-1">At least 10 characters. A few words do well.</p>
+      <template v-if="site.session?.needsCode">
+        <label class="label mt-3" for="code">Code from the server's log</label>
+        <input id="code" v-model="code" class="field font-mono" autocomplete="one-time-code" :aria-invalid="field === 'code'" />
+        <p class="note mt-1">This server can be reached by others, so it wrote a code into its log when it started.</p>
+      </template>
       <p v-if="problem" role="alert" class="mt-3 font-semibold text-wine">{{ problem }}</p>
       <button class="btn btn-amber mt-5 w-full" :disabled="busy">{{ first ? 'Begin' : 'Sign in' }}</button>
       <p v-if="site.session?.demo" class="note mt-4 border-t border-seam pt-3">

@@ -3,11 +3,13 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { doorOf, doorPath } from '../router'
 import { useSite } from '../site'
+import AccountBox from './AccountBox.vue'
 import ModeTile from './ModeTile.vue'
 
 const site = useSite()
 const route = useRoute()
 const filter = ref('')
+const account = ref(false)
 
 const current = computed(() => doorOf(route))
 const sites = computed(() => {
@@ -53,11 +55,12 @@ const sites = computed(() => {
       </section>
     </div>
     <footer class="flex items-center justify-between border-t border-seam px-4 py-2 text-[12px] text-ash">
-      <span>{{ site.session!.name }}</span>
+      <button class="underline" title="Password and sessions" @click="account = true">{{ site.session!.name }}</button>
       <span class="flex gap-3">
         <RouterLink to="/history" class="underline">History</RouterLink>
         <button class="underline" @click="site.signOut">Sign out</button>
       </span>
     </footer>
+    <AccountBox v-if="account" @close="account = false" />
   </nav>
 </template>

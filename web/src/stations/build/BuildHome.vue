@@ -28,7 +28,7 @@ const timer = setInterval(look, 4000)
 onMounted(look)
 onBeforeUnmount(() => { stop(); clearInterval(timer); soon.cancel() })
 
-const others = computed(() => found.value.filter((f) => f.state !== 'here' || f.forgotten))
+const others = computed(() => found.value.filter((f) => f.state !== 'here' || f.forgotten || f.fault))
 async function blink(id: number) {
   try {
     await ask(api.POST('/api/controllers/{id}/blink', { params: { path: { id } } }))
@@ -70,9 +70,11 @@ async function reset(f: Schemas['Found']) {
       <div v-for="f in others" :key="f.serial" class="row">
         <span class="w-24 font-mono font-semibold">{{ f.serial }}</span>
         <span class="flex-1 text-[13px] text-ash">{{ f.model }} · {{ f.ports }} doors · {{ f.people.toLocaleString('en') }} people · <span class="font-mono">{{ f.address }}</span></span>
-        <span v-if="f.state === 'elsewhere'" class="text-[13px] text-wine">in service with another key</span>
+        <span v-if="f.fault" class="max-w-[46%] text-[13px] text-wine"><b>has stopped:</b> {{ f.fault }}</span>
+        <span v-else-if="f.code" class="text-[13px] text-ash">shows <b class="font-mono">{{ f.shows }}</b>, waits to be compared</span>
+        <span v-else-if="f.state === 'elsewhere'" class="text-[13px] text-wine">in service with another key</span>
         <span v-if="f.forgotten" class="text-[13px] text-wine">{{ f.name }} has lost its key</span>
-        <button v-if="f.state === 'elsewhere'" class="btn btn-wine px-2 py-0.5" @click="reset(f)">Reset …</button>
+        <button v-if="f.state === 'elsewhere' || f.fault" class="btn btn-wine px-2 py-0.5" @click="reset(f)">Reset …</button>
         <button v-else class="btn btn-amber px-2.5 py-0.5" @click="taking = f">Take into service</button>
       </div>
     </section>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { onMounted, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Trouble, type Schemas } from '../../api/client'
 import FormField from '../../parts/FormField.vue'
@@ -20,21 +20,23 @@ const zones = ref<string[]>([])
 const problem = ref('')
 const fields = ref<Record<string, string>>({})
 const busy = ref(false)
+const replaced = ref(false)
 
 onMounted(async () => { zones.value = await ask(api.GET('/api/zones')) })
 function moved() {
   zone.value = sites.find((s) => s.id === siteId.value)?.zone ?? zone.value
 }
-async function take() {
+/** The codes that a person compares, once both sides have agreed on a key. */
+const compare = ref<Schemas['Compare']>()
+const path = { serial: props.found.serial }
+const how = computed(() => ({ name: name.value, siteId: siteId.value, site: siteId.value ? '' : newSite.value, zone: zone.value, replaced: replaced.value }))
+
+async function attempt(work: () => Promise<void>) {
   busy.value = true
+  problem.value = ''
+  fields.value = {}
   try {
-    const c = await ask(api.POST('/api/found/{serial}/take-into-service', {
-      params: { path: { serial: props.found.serial } },
-      body: { name: name.value, siteId: siteId.value, site: siteId.value ? '' : newSite.value, zone: zone.value },
-    }))
-    await Promise.all([site.refresh(), site.refreshUnits()])
-    emit('close')
-    void router.push(`/build/controllers/${c.value.id}`)
+    await work()
   } catch (e) {
     problem.value = (e as Error).message
     fields.value = e instanceof Trouble ? e.fields : {}
@@ -42,30 +44,74 @@ async function take() {
     busy.value = false
   }
 }
+const agree = () => attempt(async () => {
+  compare.value = undefined
+  compare.value = await ask(api.POST('/api/found/{serial}/take-into-service', { params: { path }, body: how.value }))
+})
+const confirm = () => attempt(async () => {
+  const c = await ask(api.POST('/api/found/{serial}/confirm', { params: { path }, body: { ...how.value, code: compare.value!.code } }))
+  await Promise.all([site.refresh(), site.refreshUnits()])
+  emit('close')
+  void router.push(`/build/controllers/${c.value.id}`)
+})
+const differ = () => attempt(async () => {
+  await ask(api.DELETE('/api/found/{serial}/taking', { params: { path } }))
+  compare.value = undefined
+  problem.value = 'Stopped: nothing was taken into service. Somebody may sit between this server and the controller; look at the network, then try again.'
+})
+async function close() {
+  if (compare.value) await ask(api.DELETE('/api/found/{serial}/taking', { params: { path } })).catch(() => {}) // it lapses by itself all the same
+  emit('close')
+}
 </script>
 
 <template>
-  <Dialog :open="true" class="relative z-40" @close="emit('close')">
+  <Dialog :open="true" class="relative z-40" @close="close">
     <div class="fixed inset-0 bg-basalt/50" aria-hidden="true" />
     <div class="fixed inset-0 grid place-items-center p-6">
-      <DialogPanel class="w-[460px] rounded-lg bg-plaster p-6">
+      <DialogPanel class="w-[480px] rounded-lg bg-plaster p-6">
         <DialogTitle as="h1">Take {{ found.serial }} into service</DialogTitle>
-        <p class="my-3 rounded-md border border-wine bg-paper p-2.5 text-[13px]">
-          <b class="text-wine">Whatever this controller holds is erased.</b> It gets a key of its own, and answers only to this application from then on.
-          {{ found.hasImage ? 'Its doors stay locked until a configuration is sent.' : 'It holds no configuration now.' }}
-        </p>
-        <form class="space-y-3" @submit.prevent="take">
-          <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="name" class="field" placeholder="North riser" autofocus :aria-invalid="f.invalid" /></FormField>
-          <FormField v-if="sites.length" v-slot="f" label="Site">
-            <select :id="f.id" v-model.number="siteId" class="field" @change="moved"><option v-for="s in sites" :key="s.id" :value="s.id">{{ s.name }}</option><option :value="0">A new site …</option></select>
-          </FormField>
-          <FormField v-if="!siteId" v-slot="f" label="Name of the new site" :problem="fields.site"><input :id="f.id" v-model="newSite" class="field" :aria-invalid="f.invalid" /></FormField>
-          <FormField v-slot="f" label="Time zone" :problem="fields.zone">
-            <input :id="f.id" v-model="zone" class="field" list="zones" :aria-invalid="f.invalid" /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
-          </FormField>
-          <p v-if="problem" role="alert" class="font-semibold text-wine">{{ problem }}</p>
-          <div class="flex gap-2 pt-1"><button class="btn btn-amber" :disabled="busy">Erase and take into service</button><button type="button" class="btn" @click="emit('close')">Cancel</button></div>
-        </form>
+        <template v-if="compare">
+          <p class="mt-3">Look at the controller itself. Does it show the same code as this screen?</p>
+          <div class="my-4 grid grid-cols-2 gap-3 text-center">
+            <figure class="card p-3">
+              <p class="font-mono text-[28px] font-semibold tracking-wider" data-code="here">{{ compare.code }}</p>
+              <figcaption class="note">this screen</figcaption>
+            </figure>
+            <figure class="rounded-lg bg-basalt p-3 text-paper">
+              <p class="font-mono text-[28px] font-semibold tracking-wider text-amber" data-code="there">{{ compare.shows || '––– –––' }}</p>
+              <figcaption class="text-[13px] text-seam">display of {{ found.serial }}, a stand-in</figcaption>
+            </figure>
+          </div>
+          <p class="note">The code is made from the keys of both sides. If it is the same, nobody sits between them.</p>
+          <p v-if="problem" role="alert" class="mt-3 font-semibold text-wine">{{ problem }}</p>
+          <div class="mt-4 flex gap-2">
+            <button class="btn btn-amber" :disabled="busy" @click="confirm">It is the same: take into service</button>
+            <button class="btn btn-wine" :disabled="busy" @click="differ">It differs</button>
+          </div>
+        </template>
+        <template v-else>
+          <p class="my-3 rounded-md border border-wine bg-paper p-2.5 text-[13px]">
+            <b class="text-wine">Whatever this controller holds is erased.</b> It gets a key of its own, and answers only to this application from then on.
+            {{ found.hasImage ? 'Its doors stay locked until a configuration is sent.' : 'It holds no configuration now.' }}
+          </p>
+          <form class="space-y-3" @submit.prevent="agree">
+            <p v-if="found.forgotten" class="text-[13px]">It comes back as <b>{{ found.name }}</b>, with its doors; send it anew afterwards.</p>
+            <template v-else>
+              <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="name" class="field" placeholder="North riser" autofocus :aria-invalid="f.invalid" /></FormField>
+              <FormField v-if="sites.length" v-slot="f" label="Site">
+                <select :id="f.id" v-model.number="siteId" class="field" @change="moved"><option v-for="s in sites" :key="s.id" :value="s.id">{{ s.name }}</option><option :value="0">A new site …</option></select>
+              </FormField>
+              <FormField v-if="!siteId" v-slot="f" label="Name of the new site" :problem="fields.site"><input :id="f.id" v-model="newSite" class="field" :aria-invalid="f.invalid" /></FormField>
+              <FormField v-slot="f" label="Time zone" :problem="fields.zone">
+                <input :id="f.id" v-model="zone" class="field" list="zones" :aria-invalid="f.invalid" /><datalist id="zones"><option v-for="z in zones" :key="z" :value="z" /></datalist>
+              </FormField>
+            </template>
+            <label v-if="found.forgotten" class="flex items-center gap-2 text-[13px]"><input v-model="replaced" type="checkbox" class="accent-kelp" /> The device was replaced by another one</label>
+            <p v-if="problem" role="alert" class="font-semibold text-wine">{{ problem }}</p>
+            <div class="flex gap-2 pt-1"><button class="btn btn-amber" :disabled="busy">{{ busy ? 'Agreeing on a key …' : 'Erase and take into service' }}</button><button type="button" class="btn" @click="close">Cancel</button></div>
+          </form>
+        </template>
       </DialogPanel>
     </div>
   </Dialog>

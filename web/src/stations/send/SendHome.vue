@@ -8,6 +8,7 @@ import { dateOf, many, timeOf } from '../../words'
 
 const site = useSite()
 const list = ref<Schemas['Pending'][]>()
+const copies = ref<Schemas['Manifest'][]>([])
 const problem = ref('')
 const done = ref('')
 const busy = ref(false)
@@ -15,14 +16,18 @@ const all = ref(new Set<number>())
 const zone = site.overview!.sites[0]?.zone ?? 'UTC'
 
 async function look() {
-  list.value = await ask(api.GET('/api/pending'))
+  try {
+    ;[list.value, copies.value] = await Promise.all([ask(api.GET('/api/pending')), ask(api.GET('/api/copies'))])
+  } catch (e) {
+    problem.value = (e as Error).message
+  }
 }
 const soon = calmly(look, 100)
 const stop = listen((n) => { if (!n.event) soon() })
 onMounted(look)
 onBeforeUnmount(() => { stop(); soon.cancel() })
 
-const lacking = computed(() => (list.value ?? []).filter((p) => p.changes.length))
+const lacking = computed(() => (list.value ?? []).filter((p) => p.lacks))
 async function send(controllers: number[]) {
   busy.value = true
   problem.value = done.value = ''
@@ -72,7 +77,15 @@ async function cancel(id: number) {
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p>Each controller gets one image: all it needs to decide alone.</p>
         <p>Afterwards it reports the hash of what it holds; only when that is right does it count as sent.</p>
-        <p>A copy of the configuration is kept before every send.</p>
+        <p>A complete copy of the database is kept before every send, the newest 20.</p>
+      </div>
+      <h2>Copies kept</h2>
+      <p v-if="!copies.length" class="note">None yet; the first is made before the next send.</p>
+      <div v-else class="card text-[13px]">
+        <div v-for="c in copies.slice(0, 6)" :key="c.file" class="row justify-between" :title="`${c.file}, ${(c.bytes / 1e6).toFixed(1)} MB`">
+          <span>{{ dateOf(Date.parse(c.at), zone) }} {{ timeOf(Date.parse(c.at), zone) }}<span class="note block">{{ c.why }}, by {{ c.who }}</span></span>
+          <span class="note text-right">{{ many(c.counts.door ?? 0, 'door', 'doors') }}<br />{{ many(c.counts.person ?? 0, 'person', 'people') }}</span>
+        </div>
       </div>
     </template>
   </SheetFrame>
