@@ -110,11 +110,11 @@ func (s *Server) previewChange(c site.DatedChange, parts *RuleParts, week string
 	if err != nil {
 		return out, say(&store.Taken{Field: "recurs", Words: err.Error()})
 	}
-	start, _, err := site.ParseWall(c.From)
+	start, minute, err := site.ParseWall(c.From)
 	if err != nil {
 		return out, say(&store.Taken{Field: "from", Words: err.Error()})
 	}
-	out.Recurs, out.Parts, out.Words = c.Recurs, partsOf(r), r.Words(start)
+	out.Recurs, out.Parts, out.Words = c.Recurs, partsOf(r.Ending(minute, nil)), r.Words(start)
 	is := compare.Edit{Change: &c}.Apply(b.Config)
 	doors := c.Doors(is)
 	next := c.Coming(s.today(b, doors))

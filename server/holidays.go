@@ -366,7 +366,7 @@ func (s *Server) holidayRoutes(api huma.API) {
 		}
 		return give(s.offerRegion(in.Code, in.From, in.To, sites))
 	})
-	huma.Post(api, "/api/holidays/read-calendar", func(_ context.Context, in *struct {
+	huma.Post(api, "/api/holidays/read-calendar", func(ctx context.Context, in *struct {
 		Body struct {
 			Text    string    `json:"text" doc:"An iCalendar file"`
 			From    int       `json:"from" doc:"First year"`
@@ -374,7 +374,7 @@ func (s *Server) holidayRoutes(api huma.API) {
 			SiteIDs []site.ID `json:"siteIds"`
 		}
 	}) (*output[Offer], error) {
-		return give(s.offerCalendar(in.Body.Text, in.Body.From, in.Body.To, in.Body.SiteIDs))
+		return give(s.offerCalendar(ctx, in.Body.Text, in.Body.From, in.Body.To, in.Body.SiteIDs))
 	})
 	huma.Register(api, huma.Operation{OperationID: "loadHolidays", Method: http.MethodPost, Path: "/api/holidays/load", MaxBodyBytes: 4 << 20}, func(ctx context.Context, in *struct{ Body Loading }) (*output[Loaded], error) {
 		return give(s.load(ctx, in.Body))
@@ -396,12 +396,12 @@ func (s *Server) offerRegion(code string, from, to int, sites []site.ID) (Offer,
 	return out, nil
 }
 
-func (s *Server) offerCalendar(text string, from, to int, sites []site.ID) (Offer, error) {
+func (s *Server) offerCalendar(ctx context.Context, text string, from, to int, sites []site.ID) (Offer, error) {
 	out := Offer{Title: "iCalendar file", Days: []Offered{}, Problems: []string{}, First: 2020, Last: 2049}
 	if from < 2020 || to > 2049 || from > to {
 		return out, say(&store.Taken{Field: "from", Words: "choose years from 2020 to 2049"})
 	}
-	days, problems, err := icalendar.Read(text, hours.DayOf(from, time.January, 1), hours.DayOf(to+1, time.January, 1))
+	days, problems, err := icalendar.Read(ctx, text, hours.DayOf(from, time.January, 1), hours.DayOf(to+1, time.January, 1))
 	if err != nil {
 		return out, say(&store.Taken{Field: "text", Words: err.Error()})
 	}

@@ -78,6 +78,7 @@ type ScheduleShown struct {
 	Schedule site.Schedule `json:"schedule"`
 	Text     string        `json:"text"`
 	Minutes  int           `json:"minutes" doc:"Open minutes in an ordinary week"`
+	Notices  []string      `json:"notices" doc:"What stands in the text and counts for nothing"`
 }
 
 // PlanShown is a plan in both forms.
@@ -120,7 +121,7 @@ func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
 	if err := in.check(); err != nil {
 		return ScheduleShown{}, say(&store.Taken{Field: "rows", Words: err.Error()})
 	}
-	typed := ""
+	typed, notices := "", []string{}
 	switch in.Do {
 	case "text":
 		text, err := openinghours.ParseWeek(in.Text)
@@ -128,15 +129,11 @@ func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
 			return ScheduleShown{}, unread(err)
 		}
 		v.Week, typed = text.Week, in.Text
-		if text.SaysPH {
-			v.Holidays = nil
-			for _, t := range s.current().Config.Types {
-				h := site.ScheduleHoliday{TypeID: t.ID, Do: site.Closed}
-				if len(text.Holidays) > 0 {
-					h.Do, h.Periods = site.OwnHours, text.Holidays
-				}
-				v.Holidays = append(v.Holidays, h)
+		if types := s.current().Config.Types; text.SaysPH {
+			if _, ok := samePeriods(v.Holidays, types); ok { // the text said them until now
+				v.Holidays = nil
 			}
+			notices = site.HiddenWords(v.AnswerPH(text.Holidays, types))
 		}
 	case "paint":
 		if in.Was != nil {
@@ -156,7 +153,7 @@ func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
 	for d := range v.Week {
 		v.Week[d] = orNone(v.Week[d])
 	}
-	out := ScheduleShown{Schedule: v, Text: typed, Minutes: v.Week.Minutes()}
+	out := ScheduleShown{Schedule: v, Text: typed, Minutes: v.Week.Minutes(), Notices: orNone(notices)}
 	if typed == "" {
 		out.Text = openinghours.FormatWeek(v.Week)
 		if ph, ok := samePeriods(v.Holidays, s.current().Config.Types); ok {
@@ -223,7 +220,7 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 			return PlanShown{}, say(&store.Taken{Field: "segment", Words: err.Error()})
 		}
 		if in.Was != nil {
-			v.Paint(in.Rows, hours.Segment{Period: *in.Was, Mode: v.Default})
+			v.Erase(in.Rows, *in.Was)
 		}
 		v.Paint(in.Rows, *in.Segment)
 	case "copy":
@@ -258,14 +255,10 @@ func typePlan(v *site.Plan, b *prove.Book, text string) (notices []string, err e
 	}
 	v.Pattern = p.Pattern
 	if p.SaysPH {
-		v.Holidays = nil
-		for _, t := range b.Config.Types {
-			h := site.PlanHoliday{TypeID: t.ID, Do: site.DefaultMode}
-			if len(p.Holidays) > 0 {
-				h.Do, h.Segments = site.OwnHours, p.Holidays
-			}
-			v.Holidays = append(v.Holidays, h)
+		if _, ok := sameSegments(v.Holidays, b.Config.Types); ok { // the text said them until now
+			v.Holidays = nil
 		}
+		p.Notices = append(p.Notices, site.HiddenWords(v.AnswerPH(p.Holidays, b.Config.Types))...)
 	}
 	return orNone(p.Notices), nil
 }

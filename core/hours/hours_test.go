@@ -232,11 +232,13 @@ func TestPeriodValid(t *testing.T) {
 		ok bool
 	}{
 		{Period{0, 1440}, true}, {Period{1320, 1800}, true}, {Period{1439, 2879}, true}, {Period{0, 1}, true},
-		{Period{-1, 5}, false}, {Period{1440, 1500}, false}, {Period{5, 5}, false}, {Period{9, 3}, false}, {Period{0, 1441}, false},
+		{Period{1440, 1500}, true}, {Period{1560, 2880}, true},
+		{Period{-1, 5}, false}, {Period{1560, 2881}, false}, {Period{2880, 2881}, false}, {Period{5, 5}, false}, {Period{9, 3}, false}, {Period{0, 1441}, false},
 	} {
 		assert.Equal(t, c.ok, c.p.Valid() == nil, "%v", c.p)
 	}
 	assert.Equal(t, "22:00-06:00", Period{1320, 1800}.String())
+	assert.Equal(t, "26:00-30:00", Period{1560, 1800}.String())
 	assert.Equal(t, "00:00-24:00", Period{0, 1440}.String())
 }
 

@@ -156,14 +156,23 @@ func (p *Pattern) line() []span {
 		for _, s := range segments {
 			a, b := d*DayMinutes+s.Start, d*DayMinutes+s.End
 			if b > weekMinutes {
-				out = append(out, span{d, 0, b - weekMinutes, s.Mode})
+				out = append(out, span{d, max(a-weekMinutes, 0), b - weekMinutes, s.Mode})
 				b = weekMinutes
 			}
-			out = append(out, span{d, a, b, s.Mode})
+			if a < b {
+				out = append(out, span{d, a, b, s.Mode})
+			}
 		}
 	}
 	slices.SortStableFunc(out, func(a, b span) int { return a.start - b.start })
 	return out
+}
+
+// Erase empties a period of a day, so that the default mode holds there.
+func (p *Pattern) Erase(day int, x Period) {
+	a := day*DayMinutes + x.Start
+	p.clear(a, a+x.End-x.Start)
+	p.tidy()
 }
 
 // Paint lays a segment over a day, cutting away what was there, its tail into the next day included.
@@ -174,19 +183,16 @@ func (p *Pattern) Paint(day int, seg Segment) {
 	p.tidy()
 }
 
-// clear empties the week minutes [a, b); b may pass the end of the week.
+// clear empties the week minutes [a, b); b may pass the end of the week. What is left of a night goes on belonging to its
+// evening.
 func (p *Pattern) clear(a, b int) {
 	var out [7][]Segment
 	for d, segments := range p.Week {
+		base := d * DayMinutes
 		for _, s := range segments {
-			base := d * DayMinutes
 			for _, piece := range cut(base+s.Start, base+s.End, a, b) {
-				day, start := d, piece[0]-base
-				if start >= DayMinutes { // what is left is only the part on the next day
-					day, start = (d+1)%7, start-DayMinutes
-				}
-				s.Period = Period{start, start + piece[1] - piece[0]}
-				out[day] = append(out[day], s)
+				s.Period = Period{piece[0] - base, piece[1] - base}
+				out[d] = append(out[d], s)
 			}
 		}
 	}
@@ -216,7 +222,8 @@ func cut(s, e, a, b int) [][2]int {
 	return pieces
 }
 
-// tidy sorts each day, joins touching segments of one mode, and drops what only repeats the default.
+// tidy sorts each day, joins touching segments of one mode, and drops what only repeats the default. What crosses
+// midnight is kept as written, also in the default mode: it runs on into the next day, whatever that is.
 func (p *Pattern) tidy() {
 	for d := range p.Week {
 		slices.SortFunc(p.Week[d], func(a, b Segment) int { return a.Start - b.Start })
@@ -224,7 +231,7 @@ func (p *Pattern) tidy() {
 		for _, s := range p.Week[d] {
 			n := len(out)
 			switch {
-			case s.Ask().Same(Ask{Mode: p.Default}):
+			case s.Ask().Same(Ask{Mode: p.Default}) && !s.CrossesMidnight():
 			case n > 0 && out[n-1].Ask().Same(s.Ask()) && out[n-1].End == s.Start && s.End <= out[n-1].Start+DayMinutes:
 				out[n-1].End = s.End
 			default:
@@ -249,8 +256,8 @@ func (p *Pattern) Minutes() [6]int {
 	var n [6]int
 	n[p.Default] = weekMinutes
 	for _, s := range p.line() {
-		n[s.mode] += s.end - s.start
 		n[p.Default] -= s.end - s.start
+		n[s.mode] += s.end - s.start
 	}
 	return n
 }
@@ -264,11 +271,17 @@ func rowPattern(def Mode, own []Segment) Pattern {
 	return p
 }
 
-// PaintRow lays a segment over the own segments of a holiday type. What would be left of a tail past midnight,
-// apart from the segment that it belonged to, is dropped: the day after is another row.
+// PaintRow lays a segment over the own segments of a holiday type.
 func PaintRow(def Mode, own []Segment, seg Segment) []Segment {
 	p := rowPattern(def, own)
 	p.Paint(0, seg)
+	return p.Week[0]
+}
+
+// EraseRow empties a period of the own segments of a holiday type.
+func EraseRow(def Mode, own []Segment, x Period) []Segment {
+	p := rowPattern(def, own)
+	p.Erase(0, x)
 	return p.Week[0]
 }
 
@@ -319,9 +332,11 @@ func CompilePlan(p Pattern, rows ...Row[Segment]) Plan {
 	add := func(k int, segments []Segment) {
 		for _, s := range segments {
 			ask := c.intern(s.Ask())
-			c.own[k] = append(c.own[k], piece{s.Start, min(s.End, DayMinutes), ask})
-			if s.End > DayMinutes {
-				c.spill[k] = append(c.spill[k], piece{0, s.End - DayMinutes, ask})
+			if x := s.Today(); x.Start < x.End {
+				c.own[k] = append(c.own[k], piece{x.Start, x.End, ask})
+			}
+			if x := s.Tomorrow(); x.Start < x.End {
+				c.spill[k] = append(c.spill[k], piece{x.Start, x.End, ask})
 			}
 		}
 	}
@@ -358,7 +373,7 @@ func (p *Plan) kinds(c *Calendar, d Day, minute int) (today, yesterday Kind) {
 func (p *Plan) find(c *Calendar, d Day, minute int) (ask int, from Source) {
 	today, yesterday := p.kinds(c, d, minute)
 	for _, s := range p.spill[yesterday] {
-		if minute < s.end {
+		if s.start <= minute && minute < s.end {
 			return s.ask, sourceOf(yesterday)
 		}
 	}

@@ -20,7 +20,33 @@ type Recurrence struct {
 	Count      int      // 0: without end
 	Until      Day      // through this day, where HasUntil
 	HasUntil   bool     //
+	UntilAt    UntilAt  // where the rule ends at a time of that day; Ending works out which day is the last
 	WeekStart  int      // weekday on which weeks start, 0 Monday
+}
+
+// UntilAt is the time of day with which a rule ends, inclusive (RFC 5545, 3.3.10). The zero value is none: the whole day.
+type UntilAt struct {
+	Said   bool
+	UTC    bool // by UTC, else by the wall clock
+	Second int  // of the day
+}
+
+// Ending returns the rule with its last day worked out, for something that starts at a minute of the day by the clock
+// of a zone: an end at a time of day leaves out what starts after it. A nil zone takes UTC for the wall clock.
+func (r Recurrence) Ending(minute int, z *Zone) Recurrence {
+	if !r.UntilAt.Said {
+		return r
+	}
+	last, second := r.Until, r.UntilAt.Second
+	if r.UntilAt.UTC && z != nil {
+		w := z.Wall(Instant((int64(last)*86400 + int64(second)) * 1000))
+		last, second = w.Day, w.Minute*60+w.Second
+	}
+	if minute*60 > second {
+		last--
+	}
+	r.Until, r.UntilAt = last, UntilAt{}
+	return r
 }
 
 // Freq is the period of a recurrence.
@@ -74,11 +100,7 @@ func (r *Recurrence) take(name, value string) (err error) {
 	case "COUNT":
 		r.Count, err = whole(name, value, 1, 5000)
 	case "UNTIL":
-		t, e := time.Parse("20060102", value[:min(len(value), 8)])
-		if e != nil {
-			return fmt.Errorf("UNTIL=%s is not a date; write UNTIL=20261231", value)
-		}
-		r.Until, r.HasUntil = DayOf(t.Date()), true
+		return r.takeUntil(value)
 	case "WKST":
 		if r.WeekStart = slices.Index(icalDays[:], value); r.WeekStart < 0 {
 			return fmt.Errorf("WKST=%s is not a weekday", value)
@@ -107,6 +129,22 @@ func (r *Recurrence) take(name, value string) (err error) {
 		return fmt.Errorf("%s is outside the subset; rules here speak of days, weekdays, months and years", name)
 	}
 	return err
+}
+
+// takeUntil reads a date, or a date with a time of day by the wall clock or, with a Z, by UTC.
+func (r *Recurrence) takeUntil(value string) error {
+	t, err := time.Parse("20060102", value)
+	if err == nil {
+		r.Until, r.HasUntil = DayOf(t.Date()), true
+		return nil
+	}
+	text, utc := strings.CutSuffix(value, "Z")
+	if t, err = time.Parse("20060102T150405", text); err != nil {
+		return fmt.Errorf("UNTIL=%s is not a date; write UNTIL=20261231, or with a time UNTIL=20261231T170000", value)
+	}
+	r.Until, r.HasUntil = DayOf(t.Date()), true
+	r.UntilAt = UntilAt{Said: true, UTC: utc, Second: t.Hour()*3600 + t.Minute()*60 + t.Second()}
+	return nil
 }
 
 func whole(name, value string, lo, hi int) (int, error) {
@@ -186,12 +224,33 @@ func (r Recurrence) String() string {
 		parts = append(parts, "COUNT="+strconv.Itoa(r.Count))
 	}
 	if r.HasUntil {
-		parts = append(parts, "UNTIL="+strings.ReplaceAll(r.Until.String(), "-", ""))
+		parts = append(parts, "UNTIL="+strings.ReplaceAll(r.Until.String(), "-", "")+r.UntilAt.text())
 	}
 	if r.WeekStart != 0 {
 		parts = append(parts, "WKST="+icalDays[r.WeekStart])
 	}
 	return strings.Join(parts, ";")
+}
+
+func (u UntilAt) text() string {
+	if !u.Said {
+		return ""
+	}
+	end := ""
+	if u.UTC {
+		end = "Z"
+	}
+	return fmt.Sprintf("T%02d%02d%02d%s", u.Second/3600, u.Second/60%60, u.Second%60, end)
+}
+
+func (u UntilAt) words() string {
+	if !u.Said {
+		return ""
+	}
+	if u.UTC {
+		return " " + Clock(u.Second/60) + " UTC"
+	}
+	return " " + Clock(u.Second/60)
 }
 
 // Between returns the days in [from, to) on which the rule falls that begins on start, ascending. A rule
@@ -391,7 +450,7 @@ func (r Recurrence) Words(start Day) string {
 	case r.Count > 1:
 		words += fmt.Sprintf(", %d times", r.Count)
 	case r.HasUntil:
-		words += ", until " + r.Until.Words()
+		words += ", until " + r.Until.Words() + r.UntilAt.words()
 	}
 	return words
 }

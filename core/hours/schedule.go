@@ -40,10 +40,8 @@ func CompileWeek(w Week, rows ...Row[Period]) Schedule {
 	s := Schedule{own: make([]mask, kinds), spill: make([]mask, kinds), answered: make([]bool, len(rows))}
 	add := func(k int, periods []Period) {
 		for _, p := range periods {
-			s.own[k].set(p.Start, min(p.End, DayMinutes))
-			if p.End > DayMinutes {
-				s.spill[k].set(0, min(p.End-DayMinutes, DayMinutes))
-			}
+			s.own[k].set(p.Today().Start, p.Today().End)
+			s.spill[k].set(p.Tomorrow().Start, min(p.Tomorrow().End, DayMinutes))
 		}
 	}
 	for d, periods := range w {

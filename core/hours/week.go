@@ -8,30 +8,44 @@ import (
 // DayMinutes is the length of a local day on the clock face.
 const DayMinutes = 1440
 
-// Period is a span of wall-clock minutes, [Start, End). It belongs to the day on which it starts; an End
-// past 1440 is the next day's, so 22:00-06:00 is {1320, 1800}. Valid: 0 ≤ Start < 1440, Start < End ≤ Start+1440.
+// Period is a span of wall-clock minutes, [Start, End). It belongs to the day on which it starts; what is past 1440 is
+// on the next day, so 22:00-06:00 is {1320, 1800}. What is left of a night that was painted over in its middle goes on
+// belonging to its evening, so a Start may be past 1440 too: {1560, 1800} is 02:00-06:00 of the next day. Valid:
+// 0 ≤ Start < End ≤ Start+1440, and End ≤ 2880.
 type Period struct {
-	Start int `json:"start" doc:"Minute of the local day on which it starts"`
+	Start int `json:"start" doc:"Minute of the local day to which it belongs; past 1440 is on the next day"`
 	End   int `json:"end" doc:"Minute at which it ends; past 1440 is on the next day"`
 }
 
 // Valid says what is wrong with a period, or nothing.
 func (p Period) Valid() error {
 	switch {
-	case p.Start < 0 || p.Start >= DayMinutes:
-		return fmt.Errorf("a period starts between 00:00 and 23:59, not at minute %d", p.Start)
+	case p.Start < 0 || p.Start >= 2*DayMinutes:
+		return fmt.Errorf("a period starts between 00:00 and 23:59 of its day or the next, not at minute %d", p.Start)
 	case p.End <= p.Start:
 		return fmt.Errorf("a period ends after it starts: %s", p)
 	case p.End > p.Start+DayMinutes:
 		return fmt.Errorf("a period lasts at most 24 hours: %s", p)
+	case p.End > 2*DayMinutes:
+		return fmt.Errorf("a period ends on the next day at the latest: %s", p)
 	}
 	return nil
 }
 
-// String writes 08:30-17:00; an end on the next day is written as its clock time (22:00-06:00).
+// Today returns the part on the day to which the period belongs; empty where Start is not before End.
+func (p Period) Today() Period { return Period{p.Start, min(p.End, DayMinutes)} }
+
+// Tomorrow returns the part on the day after, in minutes of that; empty where Start is not before End.
+func (p Period) Tomorrow() Period { return Period{max(p.Start-DayMinutes, 0), p.End - DayMinutes} }
+
+// CrossesMidnight reports whether any of it is on the day after.
+func (p Period) CrossesMidnight() bool { return p.End > DayMinutes }
+
+// String writes 08:30-17:00; an end on the next day is written as its clock time (22:00-06:00), unless all of it is on
+// the next day (26:00-30:00).
 func (p Period) String() string {
 	end := p.End
-	if end > DayMinutes {
+	if end > DayMinutes && p.Start < DayMinutes {
 		end -= DayMinutes
 	}
 	return Clock(p.Start) + "-" + Clock(end)
@@ -85,9 +99,7 @@ func (w Week) Normal() Week {
 			case p.End <= last.Start+DayMinutes:
 				last.End = p.End
 			default: // together longer than a day, which no period is
-				if last.End < DayMinutes {
-					p.Start = last.End
-				}
+				p.Start = last.End
 				out[d] = append(out[d], p)
 			}
 		}
@@ -102,7 +114,7 @@ func (w Week) Open(day int, p Period) Week {
 }
 
 // Close returns the week without the minutes of a period that begins on a day, tails past midnight included. A
-// tail that goes on after them belongs to the day on which it then starts.
+// tail that goes on after them goes on belonging to its evening.
 func (w Week) Close(day int, p Period) Week {
 	var out Week
 	a := day*DayMinutes + p.Start
@@ -110,11 +122,7 @@ func (w Week) Close(day int, p Period) Week {
 		base := d * DayMinutes
 		for _, x := range periods {
 			for _, piece := range cut(base+x.Start, base+x.End, a, a+p.End-p.Start) {
-				on, start := d, piece[0]-base
-				if start >= DayMinutes {
-					on, start = (d+1)%7, start-DayMinutes
-				}
-				out[on] = append(out[on], Period{start, start + piece[1] - piece[0]})
+				out[d] = append(out[d], Period{piece[0] - base, piece[1] - base})
 			}
 		}
 	}

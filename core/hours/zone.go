@@ -95,6 +95,29 @@ func (z *Zone) Resolve(d Day, minute int) Instant {
 	return a
 }
 
+// Between returns the stretches of time whose wall clock is in [from, to), compared as local date and time. An hour
+// that does not occur is in none of them; one that comes twice may give two.
+func (z *Zone) Between(fromDay Day, fromMinute int, toDay Day, toMinute int) []Stretch {
+	local := func(d Day, minute int) Instant { return Instant((int64(d)*86400 + int64(minute)*60) * 1000) }
+	from, to := local(fromDay, fromMinute), local(toDay, toMinute)
+	const reach = Instant(24 * time.Hour / time.Millisecond) // no clock is further from UTC
+	var out []Stretch
+	for at := from - reach; at < to+reach; {
+		o, end := z.OffsetAt(at)
+		shift := Instant(o.Seconds) * 1000
+		x := Stretch{From: max(at, from-shift), To: min(end, to-shift)}
+		if n := len(out); x.From >= x.To {
+			// nothing of it at this offset
+		} else if n > 0 && out[n-1].To == x.From {
+			out[n-1].To = x.To
+		} else {
+			out = append(out, x)
+		}
+		at = end
+	}
+	return out
+}
+
 // Again returns the instant at which a wall time comes a second time after i, as in the hour that comes twice; ok
 // is false where it does not.
 func (z *Zone) Again(i Instant) (second Instant, ok bool) {

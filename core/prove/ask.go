@@ -19,13 +19,20 @@ type Answer struct {
 	Words   string        `json:"words"`
 	With    string        `json:"with" doc:"What was presented"`
 	Mode    hours.Mode    `json:"mode" doc:"What the door asked"`
+	Free    bool          `json:"free,omitempty" doc:"What was presented is refused, and the door is free all the same"`
 	Trace   []Line        `json:"trace"`
 	Mend    string        `json:"mend,omitempty" doc:"What would change it"`
 	Next    hours.Instant `json:"-"`
 }
 
-// Ask tells whether a person may pass a door's reader in at an instant, with the best they have: their
-// first active card, and their PIN where the door asks for it.
+// offer is what somebody may present, by a name.
+type offer struct {
+	with string
+	access.Request
+}
+
+// Ask tells whether a person may pass a door's reader in at an instant, with the best they have: whatever of their
+// cards and their PIN the door takes, else what came furthest. A free door takes empty hands.
 func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	d, p := b.doors[door], b.people[person]
 	if d == nil {
@@ -34,10 +41,9 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	if p == nil {
 		return Answer{}, fmt.Errorf("person %d does not exist", person)
 	}
-	zone := *b.Zone(door)
 	only := *b.Config
 	only.People = []site.Person{*p}
-	c := image.Build(&only, d.ControllerID, zone, image.Secrets{}).Compile()
+	c := image.Build(&only, d.ControllerID, *b.Zone(door), image.Secrets{}).Compile()
 	q := access.Request{At: at}
 	for i := range c.Doors {
 		if c.Doors[i].ID == door {
@@ -47,44 +53,77 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	var first rules.FirstCard // as if none had come yet
 	a := first.Ask(c.Lines[q.Door], &c.Doors[q.Door].FirstCard, at)
 	q.Mode, q.Levels, q.Awaiting = a.Mode, a.Levels, a.Awaiting
-	with := b.present(p, q.Mode, &q)
-	if with == "" {
+	list := offers(p, q)
+	if len(list) == 0 && q.Mode != hours.Free {
 		return Answer{Reason: access.CardUnknown, Words: p.Name + " has neither card nor PIN", With: "nothing", Mode: q.Mode,
 			Trace: []Line{{"Card", false, p.Name + " has neither card nor PIN"}}, Mend: "Give " + p.Name + " a card."}, nil
 	}
-	answer := c.Decide(&q)
-	kind := panel.Refused
-	if answer.Reason.Granted() {
-		kind = panel.Granted
+	if len(list) == 0 {
+		list = []offer{{"nothing", q}}
 	}
-	e := panel.Describe(c.Table, &q, &answer, kind)
-	return Answer{Granted: answer.Reason.Granted(), Reason: answer.Reason, Words: b.Headline(&e), With: with, Mode: q.Mode,
-		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}, nil
+	best, answer := list[0], c.Decide(&list[0].Request)
+	for _, o := range list[1:] {
+		if x := c.Decide(&o.Request); better(&x, &answer) {
+			best, answer = o, x
+		}
+	}
+	return b.answer(c, best, &answer), nil
 }
 
-// present fills in the best credentials a person has, and names them.
-func (b *Book) present(p *site.Person, mode hours.Mode, q *access.Request) string {
-	with := ""
-	best := -1
-	for i, h := range p.Cards {
-		if best < 0 || p.Cards[best].Status != site.Active && h.Status == site.Active {
-			best = i
-		}
+func (b *Book) answer(c *image.Compiled, o offer, d *access.Decision) Answer {
+	kind := panel.Refused
+	if d.Reason.Granted() {
+		kind = panel.Granted
 	}
-	if best >= 0 && mode != hours.PIN {
-		h := p.Cards[best]
+	e := panel.Describe(c.Table, &o.Request, d, kind)
+	out := Answer{Granted: d.Reason.Granted(), Reason: d.Reason, Words: b.Headline(&e), With: o.with, Mode: o.Mode,
+		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}
+	if !out.Granted && o.Mode == hours.Free {
+		out.Free = true
+		out.Words += "; the door is free all the same"
+	}
+	return out
+}
+
+// better reports whether one answer is worth more to somebody than another: granted, else refused later in the order
+// of the checks, else open again sooner.
+func better(a, b *access.Decision) bool {
+	switch {
+	case a.Reason.Granted() || b.Reason.Granted():
+		return !b.Reason.Granted()
+	case a.Reason != b.Reason:
+		return a.Reason > b.Reason
+	}
+	return a.Reason == access.OutsideHours && a.Next < b.Next
+}
+
+// offers lists what a person may present where a door asks that: each card, with the PIN where one is asked, and the PIN
+// alone where it may do. Nothing stands in it for a person who has nothing.
+func offers(p *site.Person, q access.Request) []offer {
+	var out []offer
+	both := q.Mode == hours.PIN || q.Mode == hours.CardAndPIN || p.AlwaysPIN
+	for _, h := range p.Cards {
 		bits, err := cards.ByName(h.Format).Encode(h.Facility, h.Number)
-		if err == nil {
-			q.HasCard, q.Bits, with = true, bits, "card "+h.String()
+		if err != nil {
+			continue
 		}
+		o := offer{"card " + h.String(), q}
+		o.HasCard, o.Bits = true, bits
+		if p.PIN != nil && both {
+			o.with, o.HasPIN, o.PIN = o.with+" and PIN", true, *p.PIN
+		}
+		out = append(out, o)
 	}
-	asked := mode == hours.PIN || mode == hours.CardAndPIN || p.AlwaysPIN || !q.HasCard
-	if p.PIN == nil || !asked {
-		return with
+	if p.PIN == nil {
+		return out
 	}
-	q.HasPIN, q.PIN = true, *p.PIN
-	if with == "" {
-		return "PIN"
+	alone := offer{"PIN", q}
+	alone.HasPIN, alone.PIN = true, *p.PIN
+	switch {
+	case q.Mode == hours.PIN: // the card adds nothing
+		return append([]offer{alone}, out...)
+	case q.Mode == hours.CardOrPIN || len(out) == 0:
+		return append(out, alone)
 	}
-	return with + " and PIN"
+	return out
 }

@@ -100,7 +100,7 @@ func TestWordsForEverything(t *testing.T) {
 		assert.NotEmpty(t, b.Mend(&e), r.String())
 		assert.Contains(t, b.Headline(&e), "Refused: ")
 	}
-	for k := panel.Started; k <= panel.FirstCard; k++ {
+	for k := panel.Started; k <= panel.LogDamaged; k++ {
 		assert.NotEmpty(t, b.Headline(&panel.Event{Kind: k}), k.String())
 		b.Detail(&panel.Event{Kind: k, Door: 1, Bits: "junk"})
 	}

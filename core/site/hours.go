@@ -238,7 +238,7 @@ func (c DatedChange) Check() Faults {
 	r, err := hours.ParseRecurrence(c.Recurs)
 	fs.add(err != nil, "recurs", "%v", err)
 	if err == nil && err2 == nil && r.Freq != hours.Once {
-		fs.add(len(r.Between(d, d, min(d+3700, hours.LastDay))) == 0, "recurs", "it never happens: no date meets the rule in ten years")
+		fs.add(len(r.Ending(m, nil).Between(d, d, min(d+3700, hours.LastDay))) == 0, "recurs", "it never happens: no date meets the rule in ten years")
 	}
 	for _, s := range c.Except {
 		_, err := hours.ParseDay(s)
@@ -269,7 +269,8 @@ func (c *DatedChange) Windows(z *hours.Zone) []hours.Window {
 	return c.WindowsFrom(z, hours.FirstDay, hours.LastDay)
 }
 
-// WindowsFrom returns those that begin before a day and have not ended before another: [from, to).
+// WindowsFrom returns those that begin before a day and have not ended before another: [from, to). They are by the wall
+// clock: the hour that does not occur is in none, the one that comes twice may be in two.
 func (c *DatedChange) WindowsFrom(z *hours.Zone, from, to hours.Day) []hours.Window {
 	d, m, err := ParseWall(c.From)
 	d2, m2, err2 := ParseWall(c.Until)
@@ -282,26 +283,29 @@ func (c *DatedChange) WindowsFrom(z *hours.Zone, from, to hours.Day) []hours.Win
 		end = z.Resolve(day, minute)
 	}
 	var out []hours.Window
-	for _, day := range r.Between(d, from-(d2-d), to) {
+	for _, day := range r.Ending(m, z).Between(d, from-(d2-d), to) {
 		if len(c.Except) > 0 && slices.Contains(c.Except, day.String()) {
 			continue
 		}
-		w := hours.Window{From: z.Resolve(day, m), Until: min(z.Resolve(day+d2-d, m2), end), Mode: c.Mode, Change: int64(c.ID)}
-		if w.From < w.Until {
-			out = append(out, w)
+		for _, x := range z.Between(day, m, day+d2-d, m2) {
+			w := hours.Window{From: x.From, Until: min(x.To, end), Mode: c.Mode, Change: int64(c.ID)}
+			if w.From < w.Until {
+				out = append(out, w)
+			}
 		}
 	}
 	return out
 }
 
-// Coming returns the first days on which it happens from a day on, those that are left out not among them.
+// Coming returns the first days on which it happens from a day on, those that are left out not among them. An end by UTC
+// is read as by the wall clock.
 func (c *DatedChange) Coming(from hours.Day) []hours.Day {
-	start, _, err := ParseWall(c.From)
+	start, minute, err := ParseWall(c.From)
 	r, err2 := hours.ParseRecurrence(c.Recurs)
 	if err != nil || err2 != nil {
 		return nil
 	}
-	return slices.DeleteFunc(r.Between(start, max(start, from), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
+	return slices.DeleteFunc(r.Ending(minute, nil).Between(start, max(start, from), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
 }
 
 // End ends it at an instant: nothing of it holds from that minute on. Of several zones the earliest wall clock

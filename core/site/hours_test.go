@@ -83,8 +83,77 @@ func TestWindows(t *testing.T) {
 	night.Ended = "2026-11-01T00:00"
 	assert.Equal(t, []string{"31 Oct 22:00 -03 to 1 Nov 00:00 -03"}, words(night), "ended early, and for good")
 	gap := DatedChange{From: "2027-03-14T02:30", Until: "2027-03-14T04:00"}
-	assert.Equal(t, []string{"14 Mar 03:30 -03 to 14 Mar 04:00 -03"}, words(gap), "a time that does not exist is read by the offset before (RFC 5545, 3.3.5)")
+	assert.Equal(t, []string{"14 Mar 03:00 -03 to 14 Mar 04:00 -03"}, words(gap), "the missing hour does not occur")
 	assert.Empty(t, words(DatedChange{From: "soon"}))
+}
+
+// Dated changes are by the wall clock (design 3.1): America/Halifax, 8 March and 1 November 2026.
+func TestWindowsAtClockChanges(t *testing.T) {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(t, err)
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	for name, c := range map[string]struct {
+		from, until string
+		want        []string
+	}{
+		"begins in the missing hour":       {"2026-03-08T02:30", "2026-03-08T03:15", []string{"08 03:00 -03 to 08 03:15 -03"}},
+		"ends in the missing hour":         {"2026-03-07T22:00", "2026-03-08T02:30", []string{"07 22:00 -04 to 08 03:00 -03"}},
+		"all of it in the missing hour":    {"2026-03-08T02:15", "2026-03-08T02:45", nil},
+		"over the missing hour":            {"2026-03-08T01:00", "2026-03-08T04:00", []string{"08 01:00 -04 to 08 04:00 -03"}},
+		"in the hour that comes twice":     {"2026-11-01T01:15", "2026-11-01T01:45", []string{"01 01:15 -03 to 01 01:45 -03", "01 01:15 -04 to 01 01:45 -04"}},
+		"all of the hour that comes twice": {"2026-11-01T01:00", "2026-11-01T02:00", []string{"01 01:00 -03 to 01 02:00 -04"}},
+		"ends in the hour that is twice":   {"2026-10-31T22:00", "2026-11-01T01:30", []string{"31 22:00 -03 to 01 01:30 -03", "01 01:00 -04 to 01 01:30 -04"}},
+	} {
+		t.Run(name, func(t *testing.T) {
+			x := DatedChange{From: c.from, Until: c.until}
+			var got []string
+			for _, w := range x.Windows(&z) {
+				got = append(got, z.Time(w.From).Format("02 15:04 -07")+" to "+z.Time(w.Until).Format("02 15:04 -07"))
+			}
+			assert.Equal(t, c.want, got)
+			from, fromMinute, err := ParseWall(c.from)
+			require.NoError(t, err)
+			to, toMinute, err := ParseWall(c.until)
+			require.NoError(t, err)
+			// Minute by minute: in a window exactly where the wall clock is.
+			for at := z.Resolve(from, 0) - 7200000; at < z.Resolve(to+1, 0)+7200000; at += 60000 {
+				w := z.Wall(at)
+				clock := func(d hours.Day, m int) int { return int(d)*1440 + m }
+				in := clock(from, fromMinute) <= clock(w.Day, w.Minute) && clock(w.Day, w.Minute) < clock(to, toMinute)
+				held := false
+				for _, x := range x.Windows(&z) {
+					held = held || x.From <= at && at < x.Until
+				}
+				require.Equal(t, in, held, "%s", z.Time(at))
+			}
+		})
+	}
+}
+
+// UNTIL as a moment is inclusive and by its own clock (RFC 5545, 3.3.10).
+func TestUntilAsAMoment(t *testing.T) {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(t, err)
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	for until, want := range map[string]int{
+		"20261125":         3,
+		"20261124T200000":  2, // it starts at 20:00
+		"20261124T195959":  1,
+		"20261125T195900":  2,
+		"20261125T000000Z": 2, // 20:00 on the 24th in Halifax
+		"20261124T235959Z": 1,
+		"20261126T000000Z": 3,
+	} {
+		t.Run(until, func(t *testing.T) {
+			c := DatedChange{From: "2026-11-23T20:00", Until: "2026-11-23T21:00", Recurs: "FREQ=DAILY;UNTIL=" + until}
+			assert.Len(t, c.Windows(&z), want)
+			r, err := hours.ParseRecurrence(c.Recurs)
+			require.NoError(t, err)
+			assert.Equal(t, c.Recurs, r.String(), "there and back")
+		})
+	}
+	_, err = hours.ParseRecurrence("FREQ=DAILY;UNTIL=20261124X200000")
+	assert.ErrorContains(t, err, "is not a date")
 }
 
 func TestDoorsOfAChange(t *testing.T) {
@@ -200,15 +269,15 @@ func TestRowsOfAPlan(t *testing.T) {
 	assert.Empty(t, s.Holidays[0].Periods)
 	s.Answer(3, Closed)
 	assert.Equal(t, []ScheduleHoliday{{TypeID: 3, Do: Closed}}, s.Holidays)
-	// Over the tail of a night in a holiday's row: what would be left on the day after does not come back as its morning.
+	// Over the tail of a night in a holiday's row: what is left of the night goes on belonging to it.
 	p = Plan{}
 	p.Paint([]Row{{TypeID: 9}}, free(1320, 1800))
 	p.Paint([]Row{{TypeID: 9}}, hours.Segment{Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred})
-	assert.Equal(t, []hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}}, p.Holidays[0].Segments)
+	assert.Equal(t, []hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}, free(1740, 1800)}, p.Holidays[0].Segments)
 	s = Schedule{}
 	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1320, End: 1800}, true)
 	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1380, End: 1740}, false)
-	assert.Equal(t, []hours.Period{{Start: 1320, End: 1380}}, s.Holidays[0].Periods)
+	assert.Equal(t, []hours.Period{{Start: 1320, End: 1380}, {Start: 1740, End: 1800}}, s.Holidays[0].Periods)
 	assert.Error(t, Row{Day: 8}.Check())
 	assert.NoError(t, Row{Day: 8, TypeID: 1}.Check())
 }

@@ -48,6 +48,18 @@ func (p *Plan) Paint(rows []Row, seg hours.Segment) {
 	}
 }
 
+// Erase empties a period of rows, so that the default mode holds there.
+func (p *Plan) Erase(rows []Row, x hours.Period) {
+	for _, r := range rows {
+		if r.TypeID == 0 {
+			p.Pattern.Erase(r.Day, x)
+			continue
+		}
+		h := p.own(r.TypeID)
+		h.Segments = hours.EraseRow(p.Default, h.Segments, x)
+	}
+}
+
 // row returns the segments of a row.
 func (p *Plan) row(r Row) []hours.Segment {
 	if r.TypeID == 0 {
@@ -133,7 +145,7 @@ func (s *Schedule) Paint(rows []Row, p hours.Period, open bool) {
 			continue
 		}
 		h := s.own(r.TypeID)
-		h.Periods = stroke(hours.Week{h.Periods}, 0, p)[0] // what is left of a tail, on the day after, is dropped
+		h.Periods = stroke(hours.Week{h.Periods}, 0, p)[0]
 	}
 }
 
@@ -178,4 +190,49 @@ func (s *Schedule) Answer(t ID, do string) {
 	default:
 		s.Holidays = append(s.Holidays, ScheduleHoliday{TypeID: t, Do: do})
 	}
+}
+
+// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own segments, or the default mode
+// where there are none. It returns the types whose row wins over the text.
+func (p *Plan) AnswerPH(own []hours.Segment, types []HolidayType) (hidden []HolidayType) {
+	p.Holidays = slices.Clone(p.Holidays)
+	for _, t := range types {
+		if slices.ContainsFunc(p.Holidays, func(h PlanHoliday) bool { return h.TypeID == t.ID }) {
+			hidden = append(hidden, t)
+			continue
+		}
+		h := PlanHoliday{TypeID: t.ID, Do: DefaultMode}
+		if len(own) > 0 {
+			h.Do, h.Segments = OwnHours, own
+		}
+		p.Holidays = append(p.Holidays, h)
+	}
+	return hidden
+}
+
+// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own periods, or closed where there
+// are none. It returns the types whose row wins over the text.
+func (s *Schedule) AnswerPH(own []hours.Period, types []HolidayType) (hidden []HolidayType) {
+	s.Holidays = slices.Clone(s.Holidays)
+	for _, t := range types {
+		if slices.ContainsFunc(s.Holidays, func(h ScheduleHoliday) bool { return h.TypeID == t.ID }) {
+			hidden = append(hidden, t)
+			continue
+		}
+		h := ScheduleHoliday{TypeID: t.ID, Do: Closed}
+		if len(own) > 0 {
+			h.Do, h.Periods = OwnHours, own
+		}
+		s.Holidays = append(s.Holidays, h)
+	}
+	return hidden
+}
+
+// HiddenWords points out that rows win over PH in a text; nothing where none does.
+func HiddenWords(hidden []HolidayType) []string {
+	var out []string
+	for _, t := range hidden {
+		out = append(out, "the row for "+t.Name+" wins over PH in the text")
+	}
+	return out
 }

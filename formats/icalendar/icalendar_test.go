@@ -1,6 +1,7 @@
 package icalendar
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -123,7 +124,7 @@ func TestRead(t *testing.T) {
 		{"over midnight", vevent("SUMMARY:Night", "DTSTART:20261224T220000", "DTEND:20261225T020000"), "2026-12-24 22:00-24:00 Night; 2026-12-25 00:00-02:00 Night"},
 		{"lower case", strings.ToLower("begin:vevent\r\n") + "UID:b\r\nSUMMARY:Low\r\nDTSTART;VALUE=DATE:20261126\r\nend:vevent", "2026-11-26 00:00-24:00 Low"},
 	} {
-		days, problems, err := Read(fmt.Sprintf(feed, c.body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
+		days, problems, err := Read(context.Background(), fmt.Sprintf(feed, c.body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
 		require.NoError(t, err, c.name)
 		assert.Empty(t, problems, c.name)
 		var got []string
@@ -142,12 +143,12 @@ func TestRead(t *testing.T) {
 		"added":   vevent("SUMMARY:Odd", "DTSTART;VALUE=DATE:20261126", "RDATE:soon"),
 		"lapse":   vevent("SUMMARY:Lapse", "DTSTART:20261126T100000", "DURATION:soon"),
 	} {
-		_, problems, err := Read(fmt.Sprintf(feed, body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
+		_, problems, err := Read(context.Background(), fmt.Sprintf(feed, body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
 		require.NoError(t, err, name)
 		assert.Len(t, problems, 1, name)
 	}
 	for _, text := range []string{"", "nonsense", "BEGIN:VCALENDAR\r\nVERSION:2.0\r\n", fmt.Sprintf(feed, "X-A:b")} {
-		_, _, err := Read(text, hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
+		_, _, err := Read(context.Background(), text, hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
 		assert.Error(t, err, "%q", text)
 	}
 }
@@ -156,7 +157,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(fmt.Sprintf(feed, vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=4", "EXDATE;VALUE=DATE:20261208")))
 	f.Add(fmt.Sprintf(feed, vevent("SUMMARY:Night", "DTSTART:20261224T220000", "DURATION:P1DT2H")))
 	f.Fuzz(func(t *testing.T, s string) {
-		days, _, err := Read(s, hours.DayOf(2026, 1, 1), hours.DayOf(2027, 1, 1))
+		days, _, err := Read(context.Background(), s, hours.DayOf(2026, 1, 1), hours.DayOf(2027, 1, 1))
 		if err != nil {
 			return
 		}

@@ -3,6 +3,7 @@
 package icalendar
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -26,11 +27,18 @@ type Problem struct {
 	Words string
 }
 
+// MostDays is how many days a calendar may stand for in all, and MostEvents how many events it may have.
+const MostDays, MostEvents = 2000, 5000
+
 // Read returns the days of the events of a calendar that fall in [from, to), ascending, and the events that
-// it could not read. Times are taken as the wall clock of wherever the holiday will hold.
-func Read(text string, from, to hours.Day) ([]Day, []Problem, error) {
+// it could not read. Times are taken as the wall clock of wherever the holiday will hold. It stops where the calendar
+// stands for more than MostDays, and when the context ends.
+func Read(ctx context.Context, text string, from, to hours.Day) ([]Day, []Problem, error) {
 	if len(text) > 4<<20 {
 		return nil, nil, fmt.Errorf("the file is larger than 4 MB")
+	}
+	if n := strings.Count(strings.ToUpper(text), "BEGIN:VEVENT"); n > MostEvents {
+		return nil, nil, fmt.Errorf("the file has %d events; at most %d are read at a time. Choose a file of holidays only", n, MostEvents)
 	}
 	events, err := events(text)
 	if err != nil {
@@ -46,6 +54,12 @@ func Read(text string, from, to hours.Day) ([]Day, []Problem, error) {
 			continue
 		}
 		out = append(out, days...)
+		if len(out) > MostDays {
+			return nil, nil, fmt.Errorf("the file stands for more than %d days in these years; %q alone for %d of them. Choose fewer years, or a file of holidays only", MostDays, name(e), len(days))
+		}
+		if err := ctx.Err(); err != nil {
+			return nil, nil, err
+		}
 	}
 	slices.SortFunc(out, func(a, b Day) int { return int(a.Date - b.Date) })
 	return out, problems, nil
@@ -143,7 +157,7 @@ func event(e *ics.VEvent, moved map[string][]hours.Day, from, to hours.Day) ([]D
 		if err != nil {
 			return nil, err
 		}
-		starts = r.Between(d, from-hours.Longest, to)
+		starts = r.Ending(minute, zoneOf(begin, d)).Between(d, from-hours.Longest, to)
 	}
 	more, err := days(e, ics.ComponentPropertyRdate)
 	if err != nil {
@@ -177,6 +191,21 @@ func event(e *ics.VEvent, moved map[string][]hours.Day, from, to hours.Day) ([]D
 		}
 	}
 	return out, nil
+}
+
+// zoneOf is the zone in which a property tells the time, around a day; nil for UTC and for clocks of no zone.
+func zoneOf(p *ics.IANAProperty, d hours.Day) *hours.Zone {
+	names := p.ICalParameters[string(ics.ParameterTzid)]
+	if len(names) == 0 || strings.HasSuffix(p.Value, "Z") {
+		return nil
+	}
+	loc, err := time.LoadLocation(names[0])
+	if err != nil {
+		return nil
+	}
+	day := hours.Instant(24 * time.Hour / time.Millisecond)
+	z := hours.ZoneFrom(loc, hours.Instant(d)*day, max(hours.Instant(d), hours.Instant(hours.LastDay))*day)
+	return &z
 }
 
 // extent returns how many days an event touches, and the minute at which the last of them ends.

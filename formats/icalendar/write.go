@@ -124,12 +124,13 @@ func (w *Calendar) Add(e Event) {
 
 // rule writes UNTIL in UTC where the event has a zone (RFC 5545, 3.3.10).
 func (w *Calendar) rule(e Event) string {
-	text := e.Rule.String()
-	if !e.Rule.HasUntil || e.AllDay {
-		return text
+	r := e.Rule.Ending(e.Start, w.zone)
+	if r.HasUntil && !e.AllDay {
+		end := w.zone.Resolve(r.Until, e.Start).Time()
+		r.Until = hours.DayOf(end.Date())
+		r.UntilAt = hours.UntilAt{Said: true, UTC: true, Second: end.Hour()*3600 + end.Minute()*60 + end.Second()}
 	}
-	day := strings.ReplaceAll(e.Rule.Until.String(), "-", "")
-	return strings.Replace(text, "UNTIL="+day, "UNTIL="+w.zone.Resolve(e.Rule.Until, e.Start).Time().Format("20060102T150405Z"), 1)
+	return r.String()
 }
 
 // String returns the calendar as text, with CRLF line ends.

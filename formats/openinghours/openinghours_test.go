@@ -103,7 +103,9 @@ func TestRefusals(t *testing.T) {
 		{"Mo 08:00-09:00 \"free\"", 16, "belong to passage plans"},
 		{"Mo 08:00-09:00 || Tu", 16, "not understood"},
 		{"Mo 08:00-09:00 off", 16, "outside the subset"},
-		{"Mo 26:00-27:00", 4, "starts before 24:00"},
+		{"Mo 26:00-03:00", 4, "what is left of a night"},
+		{"Mo 26:00-49:00", 10, "not a time"},
+		{"PH Mo-Fr 10:00-14:00", 3, "holidays on some weekdays only"},
 		{"Mo 8-9", 4, "hours and minutes"},
 		{"Mo", 3, "times are missing"},
 	} {
@@ -113,6 +115,33 @@ func TestRefusals(t *testing.T) {
 			assert.Equal(t, c.pos, e.Pos+1, c.text)
 			assert.Contains(t, e.Words, c.says, c.text)
 		}
+	}
+}
+
+// The text of one holiday type means the row, with or without PH, and names no weekdays.
+func TestRowText(t *testing.T) {
+	for text, want := range map[string][]hours.Period{
+		"PH 10:00-14:00":          {{Start: 600, End: 840}},
+		"10:00-14:00":             {{Start: 600, End: 840}},
+		"10:00-12:00,13:00-14:00": {{Start: 600, End: 720}, {Start: 780, End: 840}},
+		"PH off":                  nil,
+		"off":                     nil,
+		"24/7":                    {{Start: 0, End: 1440}},
+		"26:00-30:00":             {{Start: 1560, End: 1800}},
+	} {
+		got, err := ParseWeekRow(text)
+		require.NoError(t, err, text)
+		assert.Equal(t, want, got, text)
+	}
+	segments, err := ParsePlanRow(`06:00-22:00 "barred"`, hours.Card, Levels{})
+	require.NoError(t, err)
+	assert.Equal(t, []hours.Segment{{Period: hours.Period{Start: 360, End: 1320}, Mode: hours.Barred}}, segments)
+	segments, err = ParsePlanRow(`PH 06:00-08:00 "free", PH 20:00-22:00 "barred"`, hours.Card, Levels{})
+	require.NoError(t, err)
+	assert.Len(t, segments, 2)
+	for _, text := range []string{"Mo 10:00-14:00", "Mo-Fr,PH 10:00-14:00"} {
+		_, err = ParseWeekRow(text)
+		assert.ErrorContains(t, err, "name no weekdays", text)
 	}
 }
 

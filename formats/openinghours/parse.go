@@ -45,7 +45,7 @@ type Levels struct {
 
 // ParseWeek reads the hours of a schedule.
 func ParseWeek(text string) (Schedule, error) {
-	rules, err := parse(text, false, nil)
+	rules, err := parse(text, false, false, nil)
 	var out Schedule
 	if err != nil {
 		return out, err
@@ -69,9 +69,30 @@ func ParseWeek(text string) (Schedule, error) {
 	return out, nil
 }
 
+// ParseWeekRow reads the hours of a schedule on holidays of one type: a text without weekdays, with or without PH.
+func ParseWeekRow(text string) ([]hours.Period, error) {
+	rules, err := parse(text, false, true, nil)
+	var out []hours.Period
+	for _, r := range rules {
+		out = append(out, r.times...)
+	}
+	return hours.Week{out}.Normal()[0], err
+}
+
+// ParsePlanRow reads the segments of a plan on holidays of one type, in the same way.
+func ParsePlanRow(text string, def hours.Mode, levels Levels) (out []hours.Segment, err error) {
+	rules, err := parse(text, true, true, levels.ID)
+	for _, r := range rules {
+		for _, t := range r.times {
+			out = hours.PaintRow(def, out, hours.Segment{Period: t, Mode: r.mode, First: r.first, Levels: r.levels})
+		}
+	}
+	return out, err
+}
+
 // ParsePlan reads the segments of a plan over a default mode.
 func ParsePlan(text string, def hours.Mode, levels Levels) (p Plan, err error) {
-	rules, err := parse(text, true, levels.ID)
+	rules, err := parse(text, true, false, levels.ID)
 	if err != nil {
 		return Plan{}, err
 	}
@@ -120,6 +141,7 @@ type parser struct {
 	i      int
 	err    *Error
 	levels func(string) (int64, bool)
+	row    bool // the text of one holiday type
 }
 
 func (p *parser) fail(pos int, format string, args ...any) {
@@ -164,8 +186,9 @@ func weekday(word string) int {
 
 const dayHelp = "Mo, Tu, We, Th, Fr, Sa, Su"
 
-func parse(text string, plan bool, levels func(string) (int64, bool)) ([]rule, error) {
-	p := &parser{s: text, levels: levels}
+// parse reads the rules of a text; row says that it is that of one holiday type, where no weekday is named.
+func parse(text string, plan, row bool, levels func(string) (int64, bool)) ([]rule, error) {
+	p := &parser{s: text, levels: levels, row: row}
 	var rules []rule
 	adds, saidPH := false, false
 	for {
@@ -209,6 +232,9 @@ func parse(text string, plan bool, levels func(string) (int64, bool)) ([]rule, e
 
 func (p *parser) rule(plan bool) rule {
 	r := rule{days: [7]bool{true, true, true, true, true, true, true}}
+	if p.row {
+		r = rule{ph: true}
+	}
 	if strings.HasPrefix(p.s[p.i:], "24/7") {
 		p.i += 4
 		r.times = []hours.Period{{Start: 0, End: hours.DayMinutes}}
@@ -217,7 +243,11 @@ func (p *parser) rule(plan bool) rule {
 	}
 	w := p.word()
 	if w != "" && !isOff(w) {
+		at := p.i
 		r.days, r.ph = p.days()
+		if p.row && p.err == nil && r.days != [7]bool{} {
+			p.fail(at, "the hours of a holiday type name no weekdays; write the times alone, or after PH")
+		}
 		if p.err != nil {
 			return r
 		}
@@ -338,6 +368,9 @@ func (p *parser) days() (on [7]bool, ph bool) {
 			ph = true
 			mark := p.i
 			if !p.take(',') {
+				if w := p.word(); weekday(w) >= 0 {
+					p.fail(mark, "PH %s, holidays on some weekdays only, is outside the subset; write PH alone for all holidays, or PH,%s for those days and holidays", w, w)
+				}
 				return on, ph
 			}
 			if w := p.word(); weekday(w) < 0 {
@@ -407,8 +440,8 @@ func (p *parser) period() hours.Period {
 	if p.err != nil {
 		return hours.Period{}
 	}
-	if start >= hours.DayMinutes {
-		p.fail(at, "a range starts before 24:00")
+	if end <= start && start >= hours.DayMinutes {
+		p.fail(at, "a range that starts past 24:00 is what is left of a night; write its end past 24:00 too, such as 26:00-30:00")
 	}
 	if end <= start {
 		end += hours.DayMinutes

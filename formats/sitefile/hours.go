@@ -1,6 +1,8 @@
 package sitefile
 
 import (
+	"fmt"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/openinghours"
@@ -79,13 +81,28 @@ func (n *naming) scheduleRows(x schedule) []site.ScheduleHoliday {
 		where := "schedule " + x.Name + ", " + a.Type
 		h := site.ScheduleHoliday{TypeID: n.find(where, "holiday type", a.Type), Do: a.Do}
 		if a.Hours != "" {
-			text, err := openinghours.ParseWeek(a.Hours)
+			var err error
+			h.Periods, err = openinghours.ParseWeekRow(a.Hours)
 			n.note(where, err)
-			h.Periods = text.Holidays
+			n.unused(where, a)
 		}
 		out = append(out, h)
 	}
 	return out
+}
+
+// unused points out hours of a row that does not follow them.
+func (n *naming) unused(where string, a answer) {
+	if a.Do != site.OwnHours {
+		n.notices = append(n.notices, fmt.Sprintf("%s: its hours count only with \"do\": \"own\"; as it is, the answer is %q", where, a.Do))
+	}
+}
+
+// hidden points out rules for PH that rows win over.
+func (n *naming) hidden(where string, types []site.HolidayType) {
+	for _, words := range site.HiddenWords(types) {
+		n.notices = append(n.notices, where+": "+words)
+	}
 }
 
 // planHours reads the texts of plans, which may name levels.
@@ -103,11 +120,15 @@ func (n *naming) planHours(f *file, c *site.Config) {
 		for _, a := range x.Holidays {
 			h := site.PlanHoliday{TypeID: n.find(where, "holiday type", a.Type), Do: a.Do}
 			if a.Hours != "" {
-				text, err := openinghours.ParsePlan(a.Hours, x.Default, levels)
+				var err error
+				h.Segments, err = openinghours.ParsePlanRow(a.Hours, x.Default, levels)
 				n.note(where+", "+a.Type, err)
-				h.Segments = text.Holidays
+				n.unused(where+", "+a.Type, a)
 			}
 			p.Holidays = append(p.Holidays, h)
+		}
+		if text.SaysPH {
+			n.hidden(where, p.AnswerPH(text.Holidays, c.Types))
 		}
 		n.check(where, p.Check())
 		for i := range c.Plans {

@@ -130,6 +130,8 @@ type naming struct {
 	ids  map[string]site.ID
 	next site.ID
 	errs []error
+
+	notices []string // of what counts for nothing
 }
 
 func key(kind string, names ...string) string { return kind + "\x00" + strings.Join(names, "\x00") }
@@ -167,14 +169,20 @@ func (n *naming) note(where string, err error) {
 // Parse reads a site file. PINs are hashed with the key. IDs are given in the order of the file, the basics
 // first. The error tells everything that is wrong, each with its place.
 func Parse(b []byte, pinKey []byte) (*site.Config, error) {
+	c, _, err := ParseNoting(b, pinKey)
+	return c, err
+}
+
+// ParseNoting is Parse that also points out what stands in the file and counts for nothing.
+func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	f := file{Settings: site.DefaultSettings()}
 	dec := json.NewDecoder(bytes.NewReader(b))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&f); err != nil {
-		return nil, fmt.Errorf("site file, near byte %d: %w", dec.InputOffset(), err)
+		return nil, nil, fmt.Errorf("site file, near byte %d: %w", dec.InputOffset(), err)
 	}
 	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
-		return nil, errors.New("site file: something follows after its end")
+		return nil, nil, errors.New("site file: something follows after its end")
 	}
 	n := &naming{ids: map[string]site.ID{}}
 	c := &site.Config{Settings: f.Settings}
@@ -186,7 +194,7 @@ func Parse(b []byte, pinKey []byte) (*site.Config, error) {
 	n.planHours(&f, c)
 	n.changes(&f, c)
 	n.people(&f, c, pinKey)
-	return c, errors.Join(n.errs...)
+	return c, n.notices, errors.Join(n.errs...)
 }
 
 func (n *naming) places(f *file, c *site.Config) {
@@ -223,6 +231,9 @@ func (n *naming) weeks(f *file, c *site.Config) {
 		text, err := openinghours.ParseWeek(x.Hours)
 		n.note("schedule "+x.Name, err)
 		s := site.Schedule{ID: n.add("schedule", x.Name), Name: x.Name, Week: text.Week, Holidays: n.scheduleRows(x)}
+		if text.SaysPH {
+			n.hidden("schedule "+x.Name, s.AnswerPH(text.Holidays, c.Types))
+		}
 		n.check("schedule "+x.Name, s.Check())
 		c.Schedules = append(c.Schedules, s)
 	}
