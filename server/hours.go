@@ -43,7 +43,7 @@ type Stroke struct {
 	Rows   []site.Row    `json:"rows,omitempty" doc:"Of paint, copy and clear: where"`
 	From   *site.Row     `json:"from,omitempty" doc:"Of copy: from where"`
 	Period *hours.Period `json:"period,omitempty" doc:"Of paint, for a schedule"`
-	Was    *hours.Period `json:"was,omitempty" doc:"Of paint: a period of the same rows that is wiped first, as when it is moved"`
+	Was    *hours.Period `json:"was,omitempty" doc:"Of paint: a period of the same rows that is emptied first, as when it is moved or taken away"`
 	Text   string        `json:"text,omitempty" doc:"Of text: opening-hours text"`
 	TypeID site.ID       `json:"typeId,omitempty" doc:"Of answer: the holiday type"`
 	Answer string        `json:"answer,omitempty" doc:"Of answer; empty follows the type"`
@@ -213,14 +213,14 @@ func (s *Server) editPlan(in PlanEdit) (PlanShown, error) {
 		}
 		out.Text = in.Text
 	case "paint":
+		if in.Was != nil {
+			v.Erase(in.Rows, *in.Was)
+		}
 		if in.Segment == nil {
 			break
 		}
 		if err := in.Segment.Valid(); err != nil {
 			return PlanShown{}, say(&store.Taken{Field: "segment", Words: err.Error()})
-		}
-		if in.Was != nil {
-			v.Erase(in.Rows, *in.Was)
 		}
 		v.Paint(in.Rows, *in.Segment)
 	case "copy":

@@ -43,7 +43,7 @@ type desk struct {
 	out   []Finding
 }
 
-// Hours finds what is to be said of schedules, holidays, plans and dated changes. Now bounds what is past and
+// Hours finds what is to be said of schedules, holidays, plans and dated changes, and of PINs that cannot be typed. Now bounds what is past and
 // what is to come; zones are those of the controllers.
 func Hours(c *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant) []Finding {
 	d := &desk{c: c, times: times, now: now, zone: zone}
@@ -56,6 +56,8 @@ func Hours(c *site.Config, times *site.Timetable, zone func(controller site.ID) 
 	d.schedules()
 	d.changes()
 	d.firstCards()
+	d.noKeypad()
+	d.pinLengths()
 	order := map[Severity]int{Wrong: 0, Risky: 1, Untidy: 2}
 	slices.SortStableFunc(d.out, func(a, b Finding) int { return order[a.Severity] - order[b.Severity] })
 	return d.out

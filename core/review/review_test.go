@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/internal/largesite"
 	"amberkeystone/core/site"
@@ -45,6 +46,15 @@ func findings(t *testing.T, c *site.Config) []Finding {
 
 func TestNothingToFind(t *testing.T) { assert.Empty(t, findings(t, sound())) }
 
+// A site without floors has its holidays all the same.
+func TestHolidaysWithoutFloors(t *testing.T) {
+	c := sound()
+	c.Floors, c.Doors, c.Changes, c.Levels, c.People, c.Plans, c.Schedules = nil, nil, nil, nil, nil, nil, nil
+	for _, f := range findings(t, c) {
+		assert.NotEqual(t, "no-holidays", f.Code)
+	}
+}
+
 // Each finding: how a sound configuration is spoiled, and what is then said.
 func TestFindings(t *testing.T) {
 	for _, c := range []struct {
@@ -55,6 +65,18 @@ func TestFindings(t *testing.T) {
 		spoil    func(c *site.Config)
 	}{
 		{"no-holidays", Risky, "next 13 months", false, func(c *site.Config) { c.Holidays = nil }},
+		{"pin-without-keypad", Wrong, "Gallery asks for card and PIN at Door", false, func(c *site.Config) {
+			c.Doors[0].In.Fitted = true
+			c.Plans[0].Paint([]site.Row{{Day: 2}}, hours.Segment{Period: hours.Period{Start: 1200, End: 1260}, Mode: hours.CardAndPIN})
+		}},
+		{"pin-without-keypad", Wrong, "Evening asks for PIN at Door", false, func(c *site.Config) { c.Doors[0].In.Fitted, c.Changes[0].Mode = true, hours.PIN }},
+		{"pin-without-keypad", Wrong, "Gallery asks for PIN at Door", false, func(c *site.Config) {
+			c.Doors[0].In.Fitted = true
+			c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Mode: hours.PIN}}}
+		}},
+		{"pin-length", Risky, "PINs have 6 digits now, and Ada (4) has one of another length", false, func(c *site.Config) {
+			c.Settings.PINLength, c.People[0].Name, c.People[0].PIN, c.People[0].PINLength = 6, "Ada", &cards.PINHash{}, 4
+		}},
 		{"holiday-nothing", Untidy, "Half term changes nothing anywhere", true, func(c *site.Config) {
 			c.Types = append(c.Types, site.HolidayType{ID: 14, Name: "Note", Plans: site.AsWeekday, Schedules: site.AsWeekday})
 			c.Plans[0].Holidays = append(c.Plans[0].Holidays, site.PlanHoliday{TypeID: 14, Do: site.AsWeekday})

@@ -66,7 +66,7 @@ export function stationPath(station: string, route: RouteLocationNormalizedLoade
 export function placePath(kind: string, id: number, station = ''): string {
   const paths: Record<string, string> = {
     person: `/people/${id}`, level: `/people/levels/${id}`, schedule: `/hours/schedules/${id}`, plan: `/hours/plans/${id}`, holiday: `/hours/holidays/${id}`, 'holiday type': `/hours/types/${id}`,
-    'dated change': `/hours/changes/${id}`, 'door set': '/hours/changes', controller: `/build/controllers/${id}`,
+    'dated change': `/hours/changes/${id}`, 'door set': '/hours/changes', settings: '/rules', controller: `/build/controllers/${id}`,
   }
   if (kind === 'door') return doorPath(station, id)
   return paths[kind] ?? '/build'

@@ -1289,6 +1289,8 @@ export interface components {
             zone: string;
         };
         Answer: {
+            /** @description What was presented is refused, and the door is free all the same */
+            free?: boolean;
             granted: boolean;
             /** @description What would change it */
             mend?: string;
@@ -2244,7 +2246,7 @@ export interface components {
             end: number;
             /**
              * Format: int64
-             * @description Minute of the local day on which it starts
+             * @description Minute of the local day to which it belongs; past 1440 is on the next day
              */
             start: number;
         };
@@ -2301,7 +2303,7 @@ export interface components {
              * @description Of answer: the holiday type
              */
             typeId?: number;
-            /** @description Of paint: a period of the same rows that is wiped first, as when it is moved */
+            /** @description Of paint: a period of the same rows that is emptied first, as when it is moved or taken away */
             was?: components["schemas"]["Period"];
         };
         PlanHoliday: {
@@ -2474,7 +2476,7 @@ export interface components {
              * @description Of answer: the holiday type
              */
             typeId?: number;
-            /** @description Of paint: a period of the same rows that is wiped first, as when it is moved */
+            /** @description Of paint: a period of the same rows that is emptied first, as when it is moved or taken away */
             was?: components["schemas"]["Period"];
         };
         ScheduleHoliday: {
@@ -2511,6 +2513,8 @@ export interface components {
              * @description Open minutes in an ordinary week
              */
             minutes: number;
+            /** @description What stands in the text and counts for nothing */
+            notices: string[];
             schedule: components["schemas"]["Schedule"];
             text: string;
         };
@@ -2528,7 +2532,7 @@ export interface components {
             mode: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
             /**
              * Format: int64
-             * @description Minute of the local day on which it starts
+             * @description Minute of the local day to which it belongs; past 1440 is on the next day
              */
             start: number;
         };

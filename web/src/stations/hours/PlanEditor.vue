@@ -60,7 +60,7 @@ const sheet = useSheet({
 })
 const paint = (rows: Row[], period: { start: number; end: number }) =>
   week.stroke({ do: 'paint', rows, segment: { ...period, mode: brush.value, ...(first.value && brush.value === 'free' ? { first: true } : {}) } })
-const wipe = (rows: Row[], p: { start: number; end: number }) => week.stroke({ do: 'paint', rows, segment: { start: p.start, end: p.end, mode: draft.value!.default } })
+const wipe = (rows: Row[], p: { start: number; end: number }) => week.stroke({ do: 'paint', rows, was: { start: p.start, end: p.end } })
 const stretch = (row: Row, was: Piece, to: { start: number; end: number }) =>
   week.stroke({ do: 'paint', rows: [row], was: { start: was.start, end: was.end }, segment: { ...was, ...to, mode: was.mode as Mode } })
 async function set(p: Piece) {
@@ -70,7 +70,7 @@ async function set(p: Piece) {
 }
 function gap() {
   const middle = Math.round((piece.value!.start + piece.value!.end) / 10) * 5
-  const start = Math.max(piece.value!.start, middle - 15) % 1440
+  const start = Math.max(piece.value!.start, middle - 15)
   void wipe([rowOf(lines.value[chosen.value!.line]!.row)], { start, end: start + Math.min(30, piece.value!.end - piece.value!.start) })
 }
 function otherwise(mode: Mode) {

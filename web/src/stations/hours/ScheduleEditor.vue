@@ -37,6 +37,7 @@ const edit = useDraft<Schemas['Schedule']>(
 const { draft, stored, dirty, busy, problem, fields, missing } = edit
 const { types, tint } = useTypes()
 const minutes = ref(0)
+const notices = ref<string[]>([])
 const open = ref(true)
 
 const week = useWeek<Schemas['Schedule']>(
@@ -44,6 +45,7 @@ const week = useWeek<Schemas['Schedule']>(
   async (schedule, s) => {
     const shown = await ask(api.POST('/api/hours/schedule', { body: { schedule, ...s } }))
     minutes.value = shown.minutes
+    notices.value = shown.notices
     return { value: shown.schedule, text: shown.text }
   },
   (schedule) => ({ schedule }),
@@ -63,7 +65,7 @@ async function set(p: Piece) {
 }
 function gap() {
   const middle = Math.round((piece.value!.start + piece.value!.end) / 10) * 5
-  const start = Math.max(piece.value!.start, middle - 15) % 1440
+  const start = Math.max(piece.value!.start, middle - 15)
   void paint([rowOf(lines.value[chosen.value!.line]!.row)], { start, end: start + Math.min(30, piece.value!.end - piece.value!.start) }, false)
 }
 onMounted(edit.reload)
@@ -84,7 +86,7 @@ onMounted(edit.reload)
     <template v-if="draft && !missing">
       <div v-if="!stored?.value.fixed" class="card mb-3">
         <textarea v-model="week.text.value" class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px]" rows="1" spellcheck="false" aria-label="Hours as text" placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00; PH off" :aria-invalid="!!week.unread.value" @input="week.typed" />
-        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]"><span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else class="note">type or paint; each shows the other at once</span><TextHelp class="ml-auto" /></div>
+        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]"><span v-if="week.unread.value" role="alert" class="font-semibold text-wine">{{ week.unread.value }}</span><span v-else-if="notices.length" class="text-wine">{{ notices[0] }}</span><span v-else class="note">type or paint; each shows the other at once</span><TextHelp class="ml-auto" /></div>
       </div>
       <div v-if="!stored?.value.fixed" class="mb-3 flex items-center gap-1.5">
         <span class="flex gap-1.5" role="radiogroup" aria-label="What to paint"><button role="radio" :aria-checked="open" class="btn" :class="open ? 'outline-2 outline-ink' : ''" @click="open = true"><span class="mode-open h-3 w-4 border border-ash/50" />Open</button>

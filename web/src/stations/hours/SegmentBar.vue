@@ -5,6 +5,8 @@ import { clock, modes } from '../../words'
 import type { Piece } from './week'
 
 /** One segment in numbers: its times to the minute, its mode, what it waits for, whom it is limited to. */
+/** Minutes past 24:00 counted on, as what is left of a night is written. */
+const long = (m: number) => `${Math.floor(m / 60)}:${String(m % 60).padStart(2, '0')}`
 const props = defineProps<{ piece: Piece; label: string; plan?: boolean; levels: { id: number; name: string }[] }>()
 const emit = defineEmits<{ set: [piece: Piece]; gap: []; remove: []; close: [] }>()
 const from = ref('')
@@ -14,8 +16,8 @@ const first = ref(false)
 const only = ref<number[]>([])
 const problem = ref('')
 watch(() => props.piece, (p) => {
-  from.value = clock(p.start)
-  to.value = clock(p.end)
+  from.value = p.start > 1440 ? long(p.start) : clock(p.start)
+  to.value = p.start > 1440 ? long(p.end) : clock(p.end)
   mode.value = (p.mode ?? 'free') as Mode
   first.value = !!p.first
   only.value = [...(p.levels ?? [])]
@@ -24,13 +26,13 @@ watch(() => props.piece, (p) => {
 
 const minute = (s: string) => {
   const m = /^(\d{1,2}):(\d\d)$/.exec(s.trim())
-  return m && Number(m[1]) <= 24 && Number(m[2]) < 60 && Number(m[1]) * 60 + Number(m[2]) <= 1440 ? Number(m[1]) * 60 + Number(m[2]) : -1
+  return m && Number(m[2]) < 60 && Number(m[1]) * 60 + Number(m[2]) <= 2880 ? Number(m[1]) * 60 + Number(m[2]) : -1
 }
 function set() {
   const start = minute(from.value)
   let end = minute(to.value)
-  if (start < 0 || start === 1440 || end < 0) {
-    problem.value = 'Write times as 08:30, up to 24:00.'
+  if (start < 0 || end < 0 || (start >= 1440 && end <= start)) {
+    problem.value = 'Write times as 08:30; what is left of a night, on the next day, as 26:00 to 30:00.'
     return
   }
   if (end <= start) end += 1440 // on the next day

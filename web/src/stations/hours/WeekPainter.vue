@@ -78,6 +78,13 @@ function move(e: PointerEvent) {
   else overEdge.value = !props.readonly && !!edgeAt(e)
 }
 const pieceAt = (line: number, minute: number) => props.lines[line]!.pieces.find((p) => p.start <= minute && minute < p.end)
+/** Chooses what lies at a minute: a piece of the row, or what is left there of the night before, which belongs to its evening. */
+function chooseAt(line: number, minute: number) {
+  const own = pieceAt(line, minute)
+  const before = line < 7 ? (line + 6) % 7 : line
+  const night = own ? undefined : pieceAt(before, minute + 1440)
+  emit('choose', night ? before : line, own ?? night)
+}
 function up() {
   if (edge.value) {
     const { piece, end, minute, line } = edge.value
@@ -91,7 +98,7 @@ function up() {
   pressed.value = false
   if (anchor.value!.minute !== cursor.value.minute || anchor.value!.line !== cursor.value.line) {
     if (anchor.value!.minute !== cursor.value.minute) emit('stroke', rows(), period())
-  } else emit('choose', cursor.value.line, pieceAt(cursor.value.line, cursor.value.minute))
+  } else chooseAt(cursor.value.line, cursor.value.minute)
   anchor.value = undefined
 }
 function key(e: KeyboardEvent) {
@@ -118,7 +125,7 @@ function key(e: KeyboardEvent) {
     if (anchor.value) emit('wipe', rows(), period())
     else if (under) emit('wipe', [props.lines[c.line]!.row], { start: under.start, end: under.end })
     anchor.value = undefined
-  } else if (e.key.toLowerCase() === 'e') emit('choose', c.line, pieceAt(c.line, c.minute))
+  } else if (e.key.toLowerCase() === 'e') chooseAt(c.line, c.minute)
   else if (e.key === 'Escape') {
     anchor.value = undefined
     pressed.value = false
@@ -145,11 +152,12 @@ const spoken = (p: Piece) => `${clock(p.start)}–${clock(p.end)} ${p.mode ?? 'o
         <div v-if="lines.length > 7" class="absolute inset-x-0 border-t border-dashed border-seam" :style="{ top: `${7 * high + gap / 2 - 2}px` }" />
         <div v-for="(l, i) in lines" :key="`${l.row.day} ${l.row.typeId}`" class="absolute inset-x-0 h-[27px] overflow-hidden" :class="l.words ? 'border border-dashed border-seam bg-lime' : otherwise ? modeClass(otherwise) : 'border border-seam bg-lime'" :style="{ top: `${top(i)}px` }" :data-day="l.label">
           <span v-if="l.words" class="absolute inset-0 flex items-center justify-center text-[12px] text-ash">{{ l.words }}</span>
-          <div v-for="(p, k) in l.pieces" :key="k" class="absolute inset-y-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === i && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ left: pct(drawn(p).start), width: pct(Math.min(drawn(p).end, 1440) - drawn(p).start) }" :title="spoken(p)">
+          <div v-for="(p, k) in l.pieces.filter((x) => x.start < 1440)" :key="k" class="absolute inset-y-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === i && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ left: pct(drawn(p).start), width: pct(Math.min(drawn(p).end, 1440) - drawn(p).start) }" :title="spoken(p)">
             <span v-if="p.first" class="flag absolute inset-y-0 left-0 w-2 bg-kelp" /><span v-if="p.levels?.length" class="absolute inset-x-0 bottom-0 h-[3px] bg-kelp" />
             <span v-if="p.end > 1440" class="absolute inset-y-0 right-0 bg-paper/80 px-1 font-mono text-[10.5px] leading-[27px]" :title="`runs on until ${clock(p.end)} the next day`">→{{ clock(p.end) }}</span>
           </div>
-          <div v-for="(p, k) in l.tail" :key="`t${k}`" class="absolute inset-y-0 left-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === (i + 6) % 7 && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ width: pct(p.end - 1440) }" :title="`until ${clock(p.end)}, since the day before, ${p.mode ?? 'open'}`" />
+          <div v-for="(p, k) in l.tail" :key="`t${k}`" class="absolute inset-y-0" :class="[modeClass(p.mode ?? 'open'), chosen?.line === (i + 6) % 7 && chosen.start === p.start ? 'outline-2 -outline-offset-2 outline-ink' : '']" :style="{ left: pct(Math.max(0, p.start - 1440)), width: pct(p.end - Math.max(1440, p.start)) }" :title="`until ${clock(p.end)}, since the day before, ${p.mode ?? 'open'}`" />
+          <span v-for="(p, k) in l.row.typeId ? l.pieces.filter((x) => x.start >= 1440) : []" :key="`m${k}`" class="absolute inset-y-0 right-0 bg-paper/80 px-1 font-mono text-[10.5px] leading-[27px]" :class="modeClass(p.mode ?? 'open')" :title="`${clock(p.start)}–${clock(p.end)} on the day after, ${p.mode ?? 'open'}`">→{{ clock(p.start) }}–{{ clock(p.end) }}</span>
           <span v-for="h in 7" :key="h" class="absolute inset-y-0 w-px bg-ash/15" :style="{ left: pct(h * 180) }" />
         </div>
         <template v-if="edge"><span :class="tag" :style="{ left: pct(edge.minute), top: `${top(edge.line)}px` }">{{ clock(edge.minute) }}</span></template>
