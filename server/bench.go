@@ -193,6 +193,20 @@ func readBits(h BenchHand) (cards.Bits, error) {
 
 // clockShift works out how far to move a controller's clock. A weekday is the next one by its own calendar.
 func (s *Server) clockShift(d *site.Door, serial, text string) (time.Duration, error) {
+	by, err := s.clockMove(d, serial, text)
+	if err != nil {
+		return 0, err
+	}
+	s.mu.RLock()
+	now := s.racks[serial].Clock
+	s.mu.RUnlock()
+	if year := now.Add(by).Time().Year(); year < 2000 || year > 2099 {
+		return 0, fmt.Errorf("a controller's clock runs from 2000 to 2099; %d is outside", year)
+	}
+	return by, nil
+}
+
+func (s *Server) clockMove(d *site.Door, serial, text string) (time.Duration, error) {
 	s.mu.RLock()
 	now := s.racks[serial].Clock
 	s.mu.RUnlock()

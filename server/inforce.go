@@ -38,6 +38,7 @@ func (s *Server) applyCommits() {
 		case <-s.ctx.Done():
 			return
 		case <-s.Store.Changed():
+		case <-s.tryNow:
 		case <-again:
 		}
 		again = nil
@@ -90,18 +91,21 @@ func (s *Server) settle(ctx context.Context) error {
 	want := s.Store.Commit()
 	ctx, cancel := context.WithTimeout(ctx, inForceWait)
 	defer cancel()
-	for failed := 0; ; {
+	for tries := 0; ; tries++ {
 		s.mu.RLock()
 		have, trouble, applied := s.force.commit, s.applyErr, s.applied
 		s.mu.RUnlock()
 		if have >= want {
 			return nil
 		}
-		if trouble != nil {
-			failed++
-		}
-		if failed > 2 {
+		if trouble != nil && tries > 0 {
 			return notInForce(trouble)
+		}
+		if trouble != nil { // of an earlier try; look whether it is over
+			select {
+			case s.tryNow <- struct{}{}:
+			default:
+			}
 		}
 		select {
 		case <-applied:

@@ -68,6 +68,7 @@ type Server struct {
 	force    inForce
 	applyErr error         // why the newest commit is not in force
 	applied  chan struct{} // closed when force or applyErr has changed
+	tryNow   chan struct{} // holds one where somebody waits for another try
 	zones    map[string]hours.Zone
 	built    map[site.ID]built // of this version, or of one before
 	units    map[site.ID]*unit
@@ -100,7 +101,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		return nil, err
 	}
 	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hashing: make(hashing, hashesAtOnce), hub: newHub(), pinKey: key, identity: identity,
-		applied: make(chan struct{}), zones: map[string]hours.Zone{}, built: map[site.ID]built{}, held: map[site.ID]held{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
+		applied: make(chan struct{}), tryNow: make(chan struct{}, 1), zones: map[string]hours.Zone{}, built: map[site.ID]built{}, held: map[site.ID]held{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
 	if err := s.apply(ctx); err != nil {

@@ -44,6 +44,16 @@ func openAt(t *testing.T, now func() time.Time) *client {
 	require.NoError(t, demo.Load(context.Background(), st, rack.Client{Address: r.Address()}, now()))
 	s, err := server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Now: now, Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
 	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, st.Close()) })
+	c := serve(t, s)
+	require.NoError(t, s.SendAll(context.Background(), "test"))
+	status, _ := c.call("POST", "/api/first-administrator", `{"name":"Robin","password":"low tide at noon"}`)
+	require.Equal(t, 200, status)
+	return c
+}
+
+// serve answers at an address of its own until the test ends, and gives a browser that is there.
+func serve(t *testing.T, s *server.Server) *client {
 	h, err := s.Handler()
 	require.NoError(t, err)
 	web := httptest.NewServer(h)
@@ -51,15 +61,10 @@ func openAt(t *testing.T, now func() time.Time) *client {
 		s.Close()
 		web.CloseClientConnections()
 		web.Close()
-		require.NoError(t, st.Close())
 	})
-	require.NoError(t, s.SendAll(context.Background(), "test"))
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
-	c := &client{t: t, http: &http.Client{Jar: jar}, url: web.URL}
-	status, _ := c.call("POST", "/api/first-administrator", `{"name":"Robin","password":"low tide at noon"}`)
-	require.Equal(t, 200, status)
-	return c
+	return &client{t: t, http: &http.Client{Jar: jar}, url: web.URL}
 }
 
 func (c *client) call(method, path, body string) (int, string) {

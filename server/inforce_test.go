@@ -1,0 +1,119 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/site"
+	"amberkeystone/store"
+)
+
+var ctx = context.Background()
+
+// bare is a server without pages, rack or anybody in it.
+func bare(t *testing.T, o Options) *Server {
+	st, err := store.Open(filepath.Join(t.TempDir(), "keystone.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, st.Close()) })
+	o.Store = st
+	s, err := New(ctx, o)
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	return s
+}
+
+func people(t *testing.T, s *Server, n int) []store.Versioned[site.Person] {
+	var list []store.Versioned[site.Person]
+	for i := range n {
+		list = append(list, store.Versioned[site.Person]{Value: site.Person{Name: fmt.Sprintf("P%05d", i)}})
+	}
+	require.NoError(t, store.PutMany(ctx, s.Store, "test", list))
+	require.NoError(t, s.settle(ctx))
+	return list
+}
+
+// After many saves at once what is in memory is what is on disk, and each save is in force when it is answered.
+func TestSavesAtOnceAreInForce(t *testing.T) {
+	s := bare(t, Options{})
+	const rounds, saves = 20, 8
+	list := people(t, s, rounds*saves)
+	for round := range rounds {
+		var all sync.WaitGroup
+		for k := range saves {
+			all.Go(func() {
+				v := &list[round*saves+k]
+				v.Value.Suspended = true
+				rev, err := store.Put(ctx, s.Store, "test", &v.Value, v.Rev)
+				assert.NoError(t, err)
+				assert.NoError(t, s.settle(ctx))
+				f := s.present()
+				assert.Equal(t, rev, f.revs[v.Value.ID], "its own save is in force")
+			})
+		}
+		all.Wait()
+		disk, err := s.Store.Snapshot(ctx)
+		require.NoError(t, err)
+		f := s.present()
+		require.Equal(t, disk.Commit, f.commit)
+		require.Equal(t, disk.Config.People, f.Config.People)
+	}
+}
+
+// Whoever goes away after a save leaves it in force all the same.
+func TestClientGoesAwayAfterItsSave(t *testing.T) {
+	s := bare(t, Options{})
+	gone, cancel := context.WithCancel(ctx)
+	p := site.Person{Name: "Ada"}
+	_, err := store.Put(gone, s.Store, "test", &p, 0)
+	require.NoError(t, err)
+	cancel()
+	assert.Error(t, s.settle(gone))
+	require.Eventually(t, func() bool { return len(s.current().Config.People) == 1 }, 10*time.Second, time.Millisecond)
+}
+
+// What cannot be applied is tried again; meanwhile nobody is told that it is in force, and nothing is sent.
+func TestTroubleIsTriedAgain(t *testing.T) {
+	s := bare(t, Options{})
+	list := people(t, s, 2)
+	_, err := s.Store.DB().Exec(`UPDATE objects SET body = 'broken' WHERE id = ?`, list[0].Value.ID)
+	require.NoError(t, err)
+	v := &list[1]
+	v.Value.Suspended = true
+	_, err = store.Put(ctx, s.Store, "test", &v.Value, v.Rev)
+	require.NoError(t, err)
+	assert.ErrorContains(t, s.settle(ctx), "It is saved, but not in force yet")
+	_, err = s.pending(ctx, 0)
+	assert.ErrorContains(t, err, "sends nothing to controllers before")
+	assert.ErrorContains(t, s.sendChosen(ctx, nil), "not in force yet")
+	_, err = s.Store.DB().Exec(`UPDATE objects SET body = '{"name":"P00000"}' WHERE id = ?`, list[0].Value.ID)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { return s.settle(ctx) == nil }, 20*time.Second, 10*time.Millisecond)
+	assert.True(t, s.current().Config.People[1].Suspended)
+}
+
+// The click of a finding never writes over what somebody has changed since it was found.
+func TestMendKeepsWhatChangedSince(t *testing.T) {
+	s := bare(t, Options{})
+	c := site.DatedChange{Name: "Evening", DoorIDs: []site.ID{}, From: "2026-11-27T17:00", Until: "2026-11-27T21:00"}
+	_, err := store.Put(ctx, s.Store, "test", &c, 0)
+	require.NoError(t, err)
+	require.NoError(t, s.settle(ctx))
+	f := s.present()
+	later := c
+	later.Until = "2026-11-27T22:00"
+	_, err = store.Put(ctx, s.Store, "somebody else", &later, 1)
+	require.NoError(t, err)
+	ctx, err := s.sessions.Load(ctx, "")
+	require.NoError(t, err)
+	err = over(ctx, s, f, c.ID, c)
+	var conflict *store.Conflict
+	require.ErrorAs(t, err, &conflict)
+	assert.Equal(t, "somebody else", conflict.By)
+}
