@@ -273,7 +273,8 @@ func Number(format string, facility, number uint64) string {
 	return fmt.Sprintf("%d-%05d", facility, number)
 }
 
-// Explain says in words why a read fits none of the formats.
+// Explain says in words why a read fits none of the formats. It has words for every read, also for one that no Decode
+// gives.
 func (r Read) Explain(accepts []Accepts) string {
 	switch r.Fault {
 	case WrongParity:
@@ -286,6 +287,9 @@ func (r Read) Explain(accepts []Accepts) string {
 			names = append(names, a.Format.Name)
 		}
 		return fmt.Sprintf("%d bits fit no format of this reader (%s)", r.Detail, strings.Join(names, ", "))
+	}
+	if r.Format == nil {
+		return "the read is of no kind that is known here"
 	}
 	return fmt.Sprintf("%s, %s", r.Format.Name, Number(r.Format.Name, r.Facility, r.Number))
 }
