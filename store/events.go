@@ -158,6 +158,13 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 	return out, err
 }
 
+// LogOf reads all that is stored of one log of a controller, in the order in which it was stored.
+func (s *Store) LogOf(ctx context.Context, controller site.ID, log string) ([]Event, error) {
+	out := []Event{}
+	err := s.db.SelectContext(ctx, &out, `SELECT * FROM events WHERE controller_id = ? AND log = ? ORDER BY id`, controller, log)
+	return out, err
+}
+
 // Alarms counts the alarms that nobody has acknowledged.
 func (s *Store) Alarms(ctx context.Context) (n int, err error) {
 	err = s.db.GetContext(ctx, &n, `SELECT count(*) FROM events WHERE alarm = 1 AND acked_at IS NULL`)
