@@ -1,12 +1,14 @@
 package server
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
+	"os"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -24,6 +26,8 @@ func init() {
 			}
 		}
 		switch {
+		case status == http.StatusInternalServerError && cutOff(errs):
+			return plain(http.StatusRequestTimeout, "The request ended before it was whole; nothing was written. Send it again.")
 		case status == http.StatusInternalServerError:
 			slog.Error("an answer failed", "err", errors.Join(errs...))
 			return plain(status, "Something went wrong here; nothing was written.")
@@ -36,6 +40,12 @@ func init() {
 		}
 		return plain(status, msg, errs...)
 	}
+}
+
+// cutOff reports whether the other side went away, or was too slow, while it was being read.
+func cutOff(errs []error) bool {
+	err := errors.Join(errs...)
+	return errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, os.ErrDeadlineExceeded) || errors.Is(err, context.Canceled)
 }
 
 // named gives a detail about the body as a whole the place of the field that it names.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io/fs"
 	"os"
 	"path/filepath"
 	"slices"
@@ -35,6 +36,8 @@ func (s *Store) Copy(ctx context.Context, who, why string) (Manifest, error) {
 	if s.path == ":memory:" {
 		return m, nil
 	}
+	s.copying.Lock() // of two at once one would take the other for interrupted
+	defer s.copying.Unlock()
 	dir := s.copies()
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return m, full(err)
@@ -106,6 +109,9 @@ func (s *Store) Copies() ([]Manifest, error) {
 	slices.Sort(names)
 	for _, name := range slices.Backward(names) {
 		b, err := os.ReadFile(name)
+		if errors.Is(err, fs.ErrNotExist) { // a newer copy has pushed it out meanwhile
+			continue
+		}
 		if err != nil {
 			return out, err
 		}
@@ -135,18 +141,23 @@ func prune(dir string) error {
 	}
 	for _, name := range all {
 		if stem := strings.TrimSuffix(strings.TrimSuffix(name, ".json"), ".db"); !kept[stem] {
-			err = errors.Join(err, os.Remove(name))
+			if gone := os.Remove(name); !errors.Is(gone, fs.ErrNotExist) {
+				err = errors.Join(err, gone)
+			}
 		}
 	}
 	return err
 }
 
-// writeSynced writes a file that is on disk, with its name, when it returns.
+// writeSynced writes a file that is there whole or not at all, and on disk, with its name, when it returns.
 func writeSynced(path string, b []byte) error {
-	if err := os.WriteFile(path, b, 0o600); err != nil {
+	if err := os.WriteFile(path+".new", b, 0o600); err != nil {
 		return err
 	}
-	return errors.Join(syncPath(path), syncPath(filepath.Dir(path)))
+	if err := errors.Join(syncPath(path+".new"), os.Rename(path+".new", path)); err != nil {
+		return err
+	}
+	return syncPath(filepath.Dir(path))
 }
 
 func syncPath(path string) error {

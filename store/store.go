@@ -11,6 +11,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -28,7 +29,8 @@ type Store struct {
 	path string
 	// write serialises writers: SQLite has one anyway, and waiting here is fair.
 	write   chan struct{}
-	commit  atomic.Int64  // number of the newest commit of the configuration
+	commit  atomic.Int64 // number of the newest commit of the configuration
+	copying sync.Mutex
 	changed chan struct{} // holds one when there is a commit that nobody has looked at
 }
 
