@@ -1,7 +1,7 @@
 # make demo: build, start with the demo data.  make test: everything that is checked.
 BIN := bin/amber-keystone
 
-.PHONY: demo test build web dev shots api bench need-chromium
+.PHONY: demo test lint build web dev shots api bench crash attack race fuzz need-chromium
 
 demo: build
 	./$(BIN) demo
@@ -16,11 +16,38 @@ web/node_modules: web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 	touch web/node_modules
 
-test: build need-chromium
+test: build need-chromium lint
+	go test ./...
+
+# Format, vet, staticcheck, the types of the pages and of the API; and known weaknesses, where
+# VULNDB says where their list is to be had.
+lint: build
 	test -z "$$(gofmt -l .)"
 	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run --silent check
 	./$(BIN) openapi | diff -q - web/openapi.json || (echo "web/openapi.json is old: make api"; exit 1)
-	go test ./...
+	@if [ -n "$(VULNDB)" ]; then go run golang.org/x/vuln/cmd/govulncheck@v1.9.0 -db $(VULNDB) ./...; \
+	else echo "no list of known weaknesses is named (make lint VULNDB=address): govulncheck is left out"; fi
+
+# The server and the stand-ins are killed under load, 100 times; 30,000 requests that nobody means well with.
+crash: build
+	go run ./e2e/crash/run -bin $(BIN)
+
+attack: build
+	go run ./e2e/attack/run -bin $(BIN)
+
+# The race detector over every package. The pages are not driven: their tests run the same server more slowly.
+race: build
+	go test -race $$(go list ./... | grep -v -e /e2e$$ -e /e2e/shots)
+
+# Each fuzz target for a while, from its seeds.
+fuzz:
+	@for p in $$(grep -rl --include='*_test.go' '^func Fuzz' . | grep -v node_modules | xargs -n1 dirname | sort -u); do \
+		for f in $$(grep -rhoE --include='*_test.go' '^func Fuzz[A-Za-z]+' $$p | sed 's/^func //'); do \
+			echo "$$p $$f"; go test $$p -run XXX -fuzz "^$$f$$" -fuzztime $${FOR:-20s} || exit 1; \
+		done; \
+	done
 
 # The API as OpenAPI, and the TypeScript types made from it.
 api:

@@ -89,6 +89,7 @@ type crowd struct {
 	levels map[site.ID]*reach
 	known  map[string]turns // by what somebody holds
 	ways   map[way]turned
+	keys   map[site.ID]bool // doors whose reader in has a keypad
 
 	once, twice, unclear bits // of one set of levels: the doors that they cover, that several cover, that are to be asked
 }
@@ -124,7 +125,10 @@ type lone struct {
 // what the doors ask: who loses hours by one level and has them by another is not touched. Only the doors that
 // somebody's levels cover count; who has nothing to do there is not touched when they go free.
 func (x *contrast) people() Who {
-	c := crowd{contrast: x, levels: map[site.ID]*reach{}, known: map[string]turns{}, ways: map[way]turned{}}
+	c := crowd{contrast: x, levels: map[site.ID]*reach{}, known: map[string]turns{}, ways: map[way]turned{}, keys: map[site.ID]bool{}}
+	for i := range x.is.Doors {
+		c.keys[x.is.Doors[i].ID] = x.is.Doors[i].In.Keypad
+	}
 	number := map[site.ID]int{}
 	for i := range x.is.Doors {
 		if x.door(x.is.Doors[i].ID).first != hours.Never {
@@ -284,6 +288,7 @@ func (c *crowd) alone(level site.ID, m means) *lone {
 // way finds out what entries through one door mean for somebody with these means.
 func (c *crowd) way(n int, entries []entry, m means) turned {
 	door := c.doors[n]
+	m.pin = m.pin && c.keys[door] // nobody types at a reader without keys
 	a, b := c.before.Door(door), c.after.Door(door)
 	k := way{pairOf(a, b), [4]entry{}, "", m}
 	if len(entries) <= len(k.few) {

@@ -47,8 +47,13 @@ func TestPeople(t *testing.T) {
 		"a PIN is asked of who has none":             {Edit{Plan: &pin}, covered, 0, 3},
 		"a PIN is asked, and one has it": {Edit{Plan: &pin}, func(c *site.Config) {
 			covered(c)
+			c.Doors[2].In.Keypad = true
 			c.People[1].PIN, c.People[1].Cards = &hash, []site.CardHeld{{Format: "26-bit"}}
 		}, 0, 2},
+		"a PIN is asked where nobody can type": {Edit{Plan: &pin}, func(c *site.Config) {
+			covered(c)
+			c.People[1].PIN, c.People[1].Cards = &hash, []site.CardHeld{{Format: "26-bit"}}
+		}, 0, 3},
 		"only another level counts for an hour": {Edit{Plan: &level31}, covered, 0, 2},
 		"which one of them has too":             {Edit{Plan: &level31}, func(c *site.Config) { covered(c); grant(c, 1, 31) }, 0, 1},
 	} {
@@ -180,7 +185,7 @@ func drawSite(t *rapid.T) *site.Config {
 	c.Schedules = []site.Schedule{drawSchedule(t, 6), drawSchedule(t, 9)}
 	for i := range c.Doors {
 		c.Doors[i].Port, c.Doors[i].Hardware = i+1, site.UsualHardware()
-		c.Doors[i].In.Keypad = true
+		c.Doors[i].In.Keypad = rapid.IntRange(0, 3).Draw(t, "keypad") > 0
 	}
 	for i := range c.Levels {
 		c.Levels[i].Entries = nil

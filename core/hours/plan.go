@@ -265,9 +265,7 @@ func (p *Pattern) Minutes() [6]int {
 // rowPattern makes a week of which Monday is a day of a holiday type, so that it is painted by the same rules.
 func rowPattern(def Mode, own []Segment) Pattern {
 	p := Pattern{Default: def}
-	for _, s := range own {
-		p.Week[0] = append(p.Week[0], s)
-	}
+	p.Week[0] = slices.Clone(own)
 	return p
 }
 

@@ -347,3 +347,22 @@ func TestDamagedLogIsTold(t *testing.T) {
 	assert.Equal(t, "3", l.last().Note)
 	assert.True(t, l.last().Kind.Alarm())
 }
+
+// What is read back as memory is either refused, or gives a panel that works.
+func FuzzRestore(f *testing.F) {
+	f.Add([]byte(`{}`))
+	f.Add([]byte(`{"1":{"first":{"day":20000,"given":true,"from":5,"until":9},"in":{"wrong":3,"lockedUntil":99}}}`))
+	f.Add([]byte(`{"1":{"in":{"wrong":-1}},"7":null}`))
+	c := place(f)
+	f.Fuzz(func(t *testing.T, b []byte) {
+		p := New(c, 0)
+		if p.Restore(b) != nil {
+			return
+		}
+		p.Start(instant(t, evening))
+		p.Step(instant(t, night), Input{Kind: Key, Port: 1, Key: '1'})
+		kept, err := p.Save()
+		require.NoError(t, err)
+		require.NoError(t, New(c, 0).Restore(kept))
+	})
+}

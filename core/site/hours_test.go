@@ -288,3 +288,15 @@ func TestFirstCardWords(t *testing.T) {
 	assert.Equal(t, "Free from 10:00 once somebody whose level opens the day has come in; a card counts from 08:30, and until then nobody else enters. Free for 10 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.", f.Words(600))
 	assert.Contains(t, f.Words(30), "from 00:00")
 }
+
+func FuzzParseWall(f *testing.F) {
+	for _, s := range []string{"2026-11-27T17:00", "0000-00-00T00:00", "9999-12-31T23:59", "2026-02-30T24:00", ""} {
+		f.Add(s)
+	}
+	f.Fuzz(func(t *testing.T, s string) {
+		d, m, err := ParseWall(s)
+		if err == nil && fmt.Sprintf("%sT%s", d, hours.Clock(m)) != s {
+			t.Fatalf("%q is read as %s %s", s, d, hours.Clock(m))
+		}
+	})
+}

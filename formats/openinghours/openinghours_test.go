@@ -267,7 +267,7 @@ func TestRoundTrip(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"Mo-Fr 08:30-17:00; Sa 10:00-16:00", "24/7", "off", `Mo 22:00-30:00 "card or PIN", Tu off`, "Mo,", "\"", "Mo[", "9:99-"} {
+	for _, s := range []string{"Mo-Fr 08:30-17:00; Sa 10:00-16:00", "24/7", "off", `Mo 22:00-30:00 "card or PIN", Tu off`, "10:00-14:00", "Mo 26:00-30:00", "PH Mo", "Mo,", "\"", "Mo[", "9:99-"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
@@ -290,6 +290,14 @@ func FuzzParse(f *testing.F) {
 		if p, err := ParsePlan(s, hours.Card, someLevels); err == nil {
 			require.NoError(t, p.Valid())
 			require.NoError(t, hours.ValidRow(hours.Card, p.Holidays))
+		}
+		if own, err := ParsePlanRow(s, hours.Card, someLevels); err == nil {
+			require.NoError(t, hours.ValidRow(hours.Card, own))
+		}
+		if own, err := ParseWeekRow(s); err == nil {
+			again, err := ParseWeekRow(FormatHolidays(own))
+			require.NoError(t, err)
+			require.Equal(t, own, again)
 		}
 	})
 }

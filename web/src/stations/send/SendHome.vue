@@ -82,9 +82,9 @@ async function cancel(id: number) {
       <h2>Copies kept</h2>
       <p v-if="!copies.length" class="note">None yet; the first is made before the next send.</p>
       <div v-else class="card text-[13px]">
-        <div v-for="c in copies.slice(0, 6)" :key="c.file" class="row justify-between" :title="`${c.file}, ${(c.bytes / 1e6).toFixed(1)} MB`">
-          <span>{{ dateOf(Date.parse(c.at), zone) }} {{ timeOf(Date.parse(c.at), zone) }}<span class="note block">{{ c.why }}, by {{ c.who }}</span></span>
-          <span class="note text-right">{{ many(c.counts.door ?? 0, 'door', 'doors') }}<br />{{ many(c.counts.person ?? 0, 'person', 'people') }}</span>
+        <div v-for="c in copies.slice(0, 6)" :key="c.file" class="border-t border-seam px-3 py-2 first:border-t-0" :title="`${c.file}, ${(c.bytes / 1e6).toFixed(1)} MB`">
+          {{ dateOf(Date.parse(c.at), zone) }} {{ timeOf(Date.parse(c.at), zone) }}
+          <p class="note">{{ c.why }}, by {{ c.who }}: {{ many(c.counts.door ?? 0, 'door', 'doors') }}, {{ many(c.counts.person ?? 0, 'person', 'people') }}</p>
         </div>
       </div>
     </template>
