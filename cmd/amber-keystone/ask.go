@@ -26,19 +26,25 @@ var plainKey = []byte("site file alone")
 
 // book reads a site file; zones reach from before the first instant asked to after the last.
 func book(path string, from, to time.Time) (*prove.Book, error) {
-	c, err := readSite(path, plainKey)
+	b, _, err := bookNoting(path, from, to)
+	return b, err
+}
+
+// bookNoting is book, with what stands in the file and counts for nothing.
+func bookNoting(path string, from, to time.Time) (*prove.Book, []string, error) {
+	c, notices, err := readSite(path, plainKey)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	zones := map[site.ID]hours.Zone{}
 	for _, x := range c.Controllers {
 		loc, err := time.LoadLocation(x.Zone)
 		if err != nil {
-			return nil, fmt.Errorf("controller %s: %q is not an IANA time zone", x.Name, x.Zone)
+			return nil, nil, fmt.Errorf("controller %s: %q is not an IANA time zone", x.Name, x.Zone)
 		}
 		zones[x.ID] = hours.ZoneFrom(loc, hours.At(from.AddDate(0, 0, -2)), hours.At(to.AddDate(2, 0, 0)))
 	}
-	return prove.NewBook(c, zones), nil
+	return prove.NewBook(c, zones), notices, nil
 }
 
 func named[T any](kind, name string, list []T, of func(T) (site.ID, string)) (site.ID, error) {
@@ -254,7 +260,7 @@ func checkCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			b, err := book(args[0], t, t)
+			b, notices, err := bookNoting(args[0], t, t)
 			if err != nil {
 				return err
 			}
@@ -265,6 +271,9 @@ func checkCommand() *cobra.Command {
 			}
 			out := c.OutOrStdout()
 			fmt.Fprintf(out, "%s: %d doors, %d people, %d levels; it reads well, %s\n", b.Config.Settings.Name, len(b.Config.Doors), len(b.Config.People), len(b.Config.Levels), said)
+			for _, n := range notices {
+				fmt.Fprintf(out, "%-6s %s\n", "note", n)
+			}
 			wrong := false
 			for _, f := range list {
 				wrong = wrong || f.Severity == review.Wrong

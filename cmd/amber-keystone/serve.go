@@ -151,23 +151,27 @@ func importInto(ctx context.Context, st *store.Store, path string) error {
 	if err != nil {
 		return err
 	}
-	c, err := readSite(path, key)
+	c, notices, err := readSite(path, key)
 	if err != nil {
 		return err
+	}
+	for _, n := range notices {
+		fmt.Fprintf(os.Stderr, "%s: note: %s\n", path, n)
 	}
 	return st.Import(ctx, "import of "+filepath.Base(path), c)
 }
 
-func readSite(path string, pinKey []byte) (*site.Config, error) {
+// readSite reads a site file, and what stands in it and counts for nothing.
+func readSite(path string, pinKey []byte) (*site.Config, []string, error) {
 	b, err := os.ReadFile(path)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	c, err := sitefile.Parse(b, pinKey)
+	c, notices, err := sitefile.ParseNoting(b, pinKey)
 	if err != nil {
-		return nil, fmt.Errorf("%s:\n%w", path, err)
+		return nil, nil, fmt.Errorf("%s:\n%w", path, err)
 	}
-	return c, nil
+	return c, notices, nil
 }
 
 func rackCommand() *cobra.Command {

@@ -86,3 +86,14 @@ func TestAskOfSites(t *testing.T) {
 		})
 	}
 }
+
+// What stands in a site file and counts for nothing is pointed out, and what can never work is found.
+func TestCheckPointsOut(t *testing.T) {
+	out, err := run(checkCommand(), "testdata/pin-without-keypad.json", "--at", "2026-11-23T12:00:00-04:00")
+	assert.ErrorIs(t, err, errAnswerNo)
+	assert.Contains(t, out, "its reader in has no keypad")
+	out, err = run(checkCommand(), "testdata/row-hides-ph.json", "--at", "2026-11-23T12:00:00-04:00")
+	require.NoError(t, err, out)
+	assert.Contains(t, out, "note   plan P: the row for ")
+	assert.Contains(t, out, "wins over PH in the text")
+}
