@@ -391,6 +391,9 @@ func (b *Book) Detail(e *panel.Event) string {
 		if e.Person == 0 && number != "" {
 			return number
 		}
+		if e.Reason == access.Timeout && e.Note == "replaced" {
+			return "another card came before it"
+		}
 		if e.Reason == access.OutsideHours {
 			return "may come in again " + stamp(z, e.Next)
 		}

@@ -162,7 +162,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
           <div class="flex flex-wrap items-center gap-1 border-t border-seam p-2.5">
             <span class="label mr-1">PIN</span>
             <button v-for="k in ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '*', '#']" :key="k" class="btn size-7 p-0 font-mono" :disabled="!door.in.keypad" :aria-label="`Key ${k}`" @click="type(k)">{{ k }}</button>
-            <span v-if="!door.in.keypad" class="note">this reader has no keypad</span><span v-else class="note">ends by itself at the last digit</span>
+            <span v-if="!door.in.keypad" class="note">this reader has no keypad</span><span v-else class="note">ends with #, or by itself at the length of the longest PIN</span>
           </div>
           <form class="flex flex-wrap items-center gap-1.5 border-t border-seam p-2.5" @submit.prevent="setClock(clockText)">
             <label class="label mr-1" for="clock">Make it</label>

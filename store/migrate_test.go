@@ -1,0 +1,70 @@
+package store
+
+import (
+	"context"
+	"io/fs"
+	"path/filepath"
+	"testing"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/site"
+)
+
+// A database of the first layout is brought up to date: what was sent, PINs and their length, links and events are there.
+func TestDatabaseOfTheFirstLayout(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "old.db")
+	db, err := sqlx.Open("sqlite", "file:"+path)
+	require.NoError(t, err)
+	sub, err := fs.Sub(migrations, "migrations")
+	require.NoError(t, err)
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, sub)
+	require.NoError(t, err)
+	_, err = p.UpTo(context.Background(), 1)
+	require.NoError(t, err)
+	hash, err := cards.HashPIN(nil, "482913").MarshalText()
+	require.NoError(t, err)
+	for _, q := range []string{
+		`INSERT INTO objects (id, kind, name, rev, body) VALUES (1, 'settings', 'settings', 3, '{"name":"Old","pinLength":6}')`,
+		`INSERT INTO objects (id, kind, name, rev, body) VALUES (2, 'person', 'Ada', 4, '{"name":"Ada"}')`,
+		`INSERT INTO objects (id, kind, name, rev, body) VALUES (3, 'controller', 'Riser', 1, '{"name":"Riser","serial":"S"}')`,
+		`INSERT INTO codes (hash, person_id, duress) VALUES ('` + string(hash) + `', 2, 0)`,
+		`INSERT INTO links (controller_id, address, key, image, hash, names, sent_at) VALUES (3, '127.0.0.1:1', x'01', x'7b7d', 'h', '{"2":"Ada"}', 5)`,
+		`INSERT INTO audit (id, at, who, action, kind, object_id, name, rev, was) VALUES (1, 1, 'Robin', 'removed', 'person', 9, 'Ben', 1, '{"name":"Ben"}')`,
+		`INSERT INTO sessions (token, data, expiry) VALUES ('in the clear', x'00', 99999999999999)`,
+	} {
+		_, err := db.Exec(q)
+		require.NoError(t, err, q)
+	}
+	require.NoError(t, db.Close())
+
+	s, err := Open(path)
+	require.NoError(t, err)
+	defer s.Close()
+	c, err := s.Load(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 6, c.People[0].PINLength)
+	sent, err := s.Sent(ctx, 3, "h")
+	require.NoError(t, err)
+	assert.Equal(t, Sent{Image: []byte("{}"), Names: `{"2":"Ada"}`}, sent)
+	l, err := s.LinkOf(ctx, 3)
+	require.NoError(t, err)
+	assert.Equal(t, "h", l.Hash)
+	assert.Empty(t, l.Identity)
+	require.NoError(t, s.SetIdentity(ctx, 3, []byte("first")))
+	require.NoError(t, s.SetIdentity(ctx, 3, []byte("second")))
+	l, err = s.LinkOf(ctx, 3)
+	require.NoError(t, err)
+	assert.Equal(t, []byte("first"), l.Identity, "the first that answers is remembered")
+	require.NoError(t, s.Undo(ctx, "Robin", 1), "a removal from before PINs were kept with it")
+	_, found, err := s.SessionFind(ctx, "in the clear")
+	require.NoError(t, err)
+	assert.False(t, found)
+	v, err := Get[site.Person](ctx, s, 9)
+	require.NoError(t, err)
+	assert.Equal(t, "Ben", v.Value.Name)
+}
