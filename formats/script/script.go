@@ -1,0 +1,193 @@
+// Package script reads what people do at doors, a line for each thing, to be played in simulated time:
+//
+//	2026-11-26T18:00:05-04:00, Office riser, Tomas Okafor at Staff stair
+//	2026-11-26T18:00:07-04:00, Office riser, open Staff stair
+//	2026-11-26T18:00:11-04:00, Office riser, close Staff stair
+//
+// The first two commas set the instant (RFC 3339), the controller and the rest apart; names may hold more of them. What
+// can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, keys 4829# at DOOR, each with "out"
+// at the end for the reader out; open DOOR, close DOOR, press DOOR, release DOOR (the exit request); network lost,
+// network back. Lines are in the order of time. Empty lines, and those that begin with #, are left out.
+package script
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/site"
+)
+
+// Act is one thing that reaches a controller.
+type Act struct {
+	At         hours.Instant
+	Controller site.ID
+	Input      panel.Input
+}
+
+// Error is a line that is not understood: which, counted from 1, and why.
+type Error struct {
+	Line  int
+	Words string
+}
+
+func (e *Error) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Words) }
+
+// Parse reads a script about a configuration.
+func Parse(text string, c *site.Config) ([]Act, error) {
+	var out []Act
+	for n, line := range strings.Split(text, "\n") {
+		line = strings.TrimSpace(line)
+		if line == "" || strings.HasPrefix(line, "#") {
+			continue
+		}
+		acts, err := parseLine(line, c)
+		if err == nil && len(out) > 0 && acts[0].At < out[len(out)-1].At {
+			err = fmt.Errorf("it is earlier than the line before; lines are in the order of time")
+		}
+		if err != nil {
+			return nil, &Error{n + 1, err.Error()}
+		}
+		out = append(out, acts...)
+	}
+	return out, nil
+}
+
+// parseLine reads one line. Keys are one act each.
+func parseLine(line string, c *site.Config) ([]Act, error) {
+	when, rest, ok := strings.Cut(line, ",")
+	name, what, ok2 := strings.Cut(rest, ",")
+	if !ok || !ok2 {
+		return nil, fmt.Errorf("write the instant, the controller and what is done, with commas between")
+	}
+	at, err := time.Parse(time.RFC3339, strings.TrimSpace(when))
+	if err != nil {
+		return nil, fmt.Errorf("%q is not an instant; write it as 2026-11-28T16:59:50-04:00", strings.TrimSpace(when))
+	}
+	name = strings.TrimSpace(name)
+	i := slices.IndexFunc(c.Controllers, func(x site.Controller) bool { return strings.EqualFold(x.Name, name) })
+	if i < 0 {
+		return nil, fmt.Errorf("there is no controller %q", name)
+	}
+	inputs, err := inputs(strings.TrimSpace(what), c, c.Controllers[i].ID)
+	if err != nil {
+		return nil, err
+	}
+	var out []Act
+	for _, in := range inputs {
+		out = append(out, Act{hours.At(at), c.Controllers[i].ID, in})
+	}
+	return out, nil
+}
+
+func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, error) {
+	switch what {
+	case "network lost":
+		return []panel.Input{{Kind: panel.Network}}, nil
+	case "network back":
+		return []panel.Input{{Kind: panel.Network, On: true}}, nil
+	}
+	if verb, door, ok := strings.Cut(what, " "); ok {
+		if d := findDoor(door, c, controller); d != nil {
+			switch verb {
+			case "open", "close":
+				return []panel.Input{{Kind: panel.Circuit, Port: d.Port, On: (verb == "close") == (d.Contact != site.NormallyOpen)}}, nil
+			case "press", "release":
+				return []panel.Input{{Kind: panel.ExitLine, Port: d.Port, On: (verb == "press") == (d.Exit != site.NormallyClosed)}}, nil
+			}
+		}
+	}
+	shown, d, out, err := atDoor(what, c, controller)
+	if err != nil {
+		return nil, err
+	}
+	if keys, ok := strings.CutPrefix(shown, "keys "); ok {
+		return typed(keys, d.Port, out)
+	}
+	bits, err := read(shown, c)
+	if err != nil {
+		return nil, err
+	}
+	return []panel.Input{{Kind: panel.CardRead, Port: d.Port, Out: out, Bits: bits}}, nil
+}
+
+// atDoor splits what is shown from the door where it is; names may hold the word at, so the first split that names a door
+// counts.
+func atDoor(what string, c *site.Config, controller site.ID) (shown string, d *site.Door, out bool, err error) {
+	const at = " at "
+	for i := 0; ; {
+		k := strings.Index(what[i:], at)
+		if k < 0 {
+			break
+		}
+		i += k + len(at)
+		shown, door := what[:i-len(at)], what[i:]
+		if d = findDoor(door, c, controller); d != nil {
+			return shown, d, false, nil
+		}
+		if inner, ok := strings.CutSuffix(door, " out"); ok {
+			if d = findDoor(inner, c, controller); d != nil {
+				return shown, d, true, nil
+			}
+		}
+	}
+	if _, door, ok := strings.Cut(what, at); ok {
+		return "", nil, false, fmt.Errorf("this controller has no door %q", door)
+	}
+	return "", nil, false, fmt.Errorf("%q is not understood; write PERSON at DOOR, card 42-12345 at DOOR, keys 4829# at DOOR, open, close, press or release DOOR of this controller, network lost or network back", what)
+}
+
+func findDoor(name string, c *site.Config, controller site.ID) *site.Door {
+	i := slices.IndexFunc(c.Doors, func(d site.Door) bool { return d.ControllerID == controller && strings.EqualFold(d.Name, name) })
+	if i < 0 {
+		return nil
+	}
+	return &c.Doors[i]
+}
+
+func typed(keys string, port int, out bool) ([]panel.Input, error) {
+	if keys == "" || strings.Trim(keys, "0123456789*#") != "" {
+		return nil, fmt.Errorf("%q: a keypad has the keys 0 to 9, * and #", keys)
+	}
+	var list []panel.Input
+	for i := range len(keys) {
+		list = append(list, panel.Input{Kind: panel.Key, Port: port, Out: out, Key: keys[i]})
+	}
+	return list, nil
+}
+
+// read is what a reader sees of a card, or of the first card in use of a person, else of their first.
+func read(shown string, c *site.Config) (cards.Bits, error) {
+	if number, ok := strings.CutPrefix(shown, "card "); ok {
+		facility, rest, two := strings.Cut(number, "-")
+		if !two {
+			facility, rest = "0", number
+		}
+		f, err := strconv.ParseUint(facility, 10, 64)
+		n, err2 := strconv.ParseUint(rest, 10, 64)
+		if cmp.Or(err, err2) != nil {
+			return cards.Bits{}, fmt.Errorf("%q is not a card number; write 42-12345, or a bare number", number)
+		}
+		format := cards.Standard26
+		if !two {
+			format = cards.Raw
+		}
+		return format.Encode(f, n)
+	}
+	i := slices.IndexFunc(c.People, func(p site.Person) bool { return strings.EqualFold(p.Name, shown) })
+	if i < 0 {
+		return cards.Bits{}, fmt.Errorf("there is nobody named %q", shown)
+	}
+	held := c.People[i].Cards
+	if len(held) == 0 {
+		return cards.Bits{}, fmt.Errorf("%s has no card", c.People[i].Name)
+	}
+	k := max(0, slices.IndexFunc(held, func(h site.CardHeld) bool { return h.Status == site.Active }))
+	return cards.ByName(held[k].Format).Encode(held[k].Facility, held[k].Number)
+}
