@@ -145,6 +145,7 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 		p := panel.New(compiled, 0)
 		keep := func(r panel.Result) error {
 			for k := range r.Events {
+				book.Recognise(&r.Events[k])
 				e, err := server.Stored(book, x.ID, "day before", &r.Events[k])
 				if err != nil {
 					return err

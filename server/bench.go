@@ -89,7 +89,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 	if p.State != nil && p.State.Door == d.ID {
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
 	}
-	b := s.bookOf(d.ControllerID, v.Hash)
+	b, all := s.bookOf(d.ControllerID, v.Hash), s.current()
 	if out.InForce {
 		out.Sentence = b.Now(d.ID, v.Clock, &prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until}).Sentence
 	}
@@ -98,12 +98,13 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		if e.Door != d.ID && e.Door != 0 {
 			continue
 		}
+		all.Recognise(e)
 		said := Said{Seq: e.Seq, At: e.At, Kind: e.Kind.String(), Outcome: outcome(e), Headline: b.Headline(e), Detail: b.Detail(e), Trace: b.Trace(e), Mend: b.Mend(e)}
 		if said.Trace == nil {
 			said.Trace = []prove.Line{}
 		}
 		if e.Person != 0 {
-			said.Person = b.Name(e.Person)
+			said.Person = all.Name(e.Person)
 		}
 		out.Said = append(out.Said, said)
 	}

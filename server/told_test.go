@@ -2,6 +2,7 @@ package server
 
 import (
 	"encoding/json"
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -40,7 +41,7 @@ func TestToldWhateverItIs(t *testing.T) {
 		"numbers out of range": `{"kind":"granted","at":99999999999999999999999}`,
 	} {
 		t.Run(name, func(t *testing.T) {
-			e := told(b, 9, "log", link.Logged{Seq: 7, Event: json.RawMessage(raw)})
+			e := told(b, b, 9, "log", link.Logged{Seq: 7, Event: json.RawMessage(raw)})
 			assert.Equal(t, "unreadable", e.Kind)
 			assert.Equal(t, uint64(7), e.Seq)
 			assert.Equal(t, raw, e.Raw)
@@ -48,7 +49,7 @@ func TestToldWhateverItIs(t *testing.T) {
 			assert.NotEmpty(t, e.Headline)
 		})
 	}
-	e := told(b, 9, "log", link.Logged{Seq: 8, Event: json.RawMessage(`{"seq":8,"kind":"refused","reason":"no-level","door":1,"person":50,"mode":"card"}`)})
+	e := told(b, b, 9, "log", link.Logged{Seq: 8, Event: json.RawMessage(`{"seq":8,"kind":"refused","reason":"no-level","door":1,"person":50,"mode":"card"}`)})
 	assert.Equal(t, "Refused: no access level", e.Headline)
 	assert.Equal(t, "Ada", e.Person)
 }
@@ -73,7 +74,7 @@ func FuzzTold(f *testing.F) {
 				t.Fatal(err)
 			}
 		}
-		if out := told(b, 9, "log", link.Logged{Seq: 1, Event: raw}); out.Headline == "" {
+		if out := told(b, b, 9, "log", link.Logged{Seq: 1, Event: raw}); out.Headline == "" {
 			t.Fatalf("no words for %q", raw)
 		}
 	})
@@ -137,6 +138,49 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, alarms)
+}
+
+// A card that a controller does not know is told as whose it is, and what is wrong; one that is lost or stolen is an alarm.
+func TestCardsThatAControllerDoesNotKnow(t *testing.T) {
+	held := func(n uint64, s site.CardStatus) site.CardHeld {
+		return site.CardHeld{Format: "26-bit", Facility: 42, Number: n, Status: s}
+	}
+	b := prove.NewBook(&site.Config{
+		Settings:    site.DefaultSettings(),
+		Controllers: []site.Controller{{ID: 9, Name: "Riser"}},
+		Doors:       []site.Door{{ID: 1, Name: "Gate", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}, {ID: 2, Name: "Shed", Port: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
+		Plans:       []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}},
+		Levels: []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}},
+		People: []site.Person{
+			{ID: 50, Name: "Ada", Cards: []site.CardHeld{held(1, site.Active), held(2, site.Lost), held(3, site.Stolen)}},
+			{ID: 51, Name: "Ben", Cards: []site.CardHeld{held(4, site.Active)}, Levels: []site.Grant{{LevelID: 40}}},
+			{ID: 52, Name: "Cy", Cards: []site.CardHeld{held(5, site.Active)}, Suspended: true},
+		},
+	}, map[site.ID]hours.Zone{9: {Name: "UTC"}})
+	for name, c := range map[string]struct {
+		number, door     int
+		headline, person string
+		detail           string
+		alarm            bool
+	}{
+		"no level anywhere":     {1, 1, "Refused: no access level", "Ada", "", false},
+		"lost":                  {2, 1, "Refused: card lost", "Ada", "", true},
+		"stolen":                {3, 1, "Refused: card stolen", "Ada", "", true},
+		"suspended":             {5, 1, "Refused: person suspended", "Cy", "", false},
+		"a level, not for here": {4, 2, "Refused: no access level", "Ben", "", false},
+		"not sent yet":          {4, 1, "Refused: card unknown", "Ben", "send to it", false},
+		"nobody's":              {6, 1, "Refused: card unknown", "", "card 42-00006", false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			raw := fmt.Sprintf(`{"kind":"refused","reason":"card-unknown","door":%d,"mode":"card","format":"26-bit","facility":42,"number":%d,"checks":[{"kind":2,"ok":true},{"kind":3}]}`, c.door, c.number)
+			e := told(b, b, 9, "log", link.Logged{Seq: 1, Event: json.RawMessage(raw)})
+			assert.Equal(t, c.headline, e.Headline)
+			assert.Equal(t, c.person, e.Person)
+			assert.Contains(t, e.Detail, c.detail)
+			assert.Equal(t, c.alarm, e.Alarm)
+			assert.Equal(t, raw, e.Raw, "as it came")
+		})
+	}
 }
 
 // A send in flight answers only what was asked before it began.

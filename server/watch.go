@@ -10,6 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"amberkeystone/core/access"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
@@ -21,9 +22,9 @@ import (
 // taken: what cannot be read or put into words is stored as it came, so that it never stands in the way of the rest.
 func (s *Server) take(u *unit, batch link.Events) error {
 	b := s.bookOf(u.id, batch.Image)
-	list := make([]store.Event, len(batch.Events))
+	list, all := make([]store.Event, len(batch.Events)), s.current()
 	for i, l := range batch.Events {
-		list[i] = told(b, u.id, batch.Log, l)
+		list[i] = told(b, all, u.id, batch.Log, l)
 	}
 	fresh, err := s.Store.AddEvents(s.ctx, list, clash)
 	if err != nil {
@@ -70,8 +71,9 @@ func (s *Server) bookOf(id site.ID, hash string) *prove.Book {
 // longestEvent is how much of an event that cannot be read is stored.
 const longestEvent = 16 << 10
 
-// told puts an event of a log into words, or stores it as it came.
-func told(b *prove.Book, controller site.ID, log string, l link.Logged) (out store.Event) {
+// told puts an event of a log into words, or stores it as it came. The words are those of what the controller held; whose
+// card it did not know, all says, which knows everybody.
+func told(b, all *prove.Book, controller site.ID, log string, l link.Logged) (out store.Event) {
 	raw := string(l.Event[:min(len(l.Event), longestEvent)])
 	unread := func(why string) store.Event {
 		return store.Event{ControllerID: controller, Log: log, Seq: l.Seq, Kind: "unreadable", Outcome: "system", Controller: b.Name(controller),
@@ -88,9 +90,16 @@ func told(b *prove.Book, controller site.ID, log string, l link.Logged) (out sto
 		return unread("it is of a kind that is not known here; it is stored as it came")
 	}
 	e.Seq = l.Seq
+	all.Recognise(&e)
 	out, err := Stored(b, controller, log, &e)
 	if err != nil {
 		return unread(err.Error())
+	}
+	if e.Person != 0 && !b.Knows(e.Person) { // somebody who came after that image
+		e := e
+		if later, err := Stored(all, controller, log, &e); err == nil {
+			out = later
+		}
 	}
 	out.Raw = raw
 	return out
@@ -121,7 +130,7 @@ func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (stor
 	out := store.Event{
 		ControllerID: controller, Log: log, Seq: e.Seq, At: int64(e.At), Kind: e.Kind.String(), Outcome: outcome(e), Reason: e.Reason.String(),
 		DoorID: e.Door, PersonID: e.Person, Controller: b.Name(controller), Headline: b.Headline(e), Detail: b.Detail(e),
-		Trace: string(trace), Mend: b.Mend(e), Zone: b.ControllerZone(controller), Raw: string(raw), Alarm: e.Kind.Alarm(),
+		Trace: string(trace), Mend: b.Mend(e), Zone: b.ControllerZone(controller), Raw: string(raw), Alarm: alarm(e),
 	}
 	if e.Door != 0 {
 		out.Door = b.Name(e.Door)
@@ -132,10 +141,16 @@ func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (stor
 	return out, nil
 }
 
+// alarm reports whether a person has to acknowledge an event: what the controller calls an alarm, and a card that is lost
+// or stolen.
+func alarm(e *panel.Event) bool {
+	return e.Kind.Alarm() || e.Kind == panel.Refused && (e.Reason == access.CardLost || e.Reason == access.CardStolen)
+}
+
 // outcome sorts events for filtering.
 func outcome(e *panel.Event) string {
 	switch {
-	case e.Kind.Alarm():
+	case alarm(e):
 		return "alarm"
 	case e.Kind == panel.Granted:
 		return "granted"

@@ -36,8 +36,10 @@ type simulated struct {
 	Detail     string `json:"detail,omitempty"`
 }
 
+// describe puts an event into words as a server does that knows everybody.
 func describe(b *prove.Book, controller site.ID, e *panel.Event) simulated {
 	z := b.ControllerClock(controller)
+	b.Recognise(e)
 	out := simulated{At: z.Time(e.At).Format("2006-01-02T15:04:05.999Z07:00"), Controller: b.Name(controller), Seq: e.Seq, Kind: e.Kind.String(), Out: e.Out,
 		Words: b.Headline(e), Detail: b.Detail(e)}
 	if e.Door != 0 {

@@ -40,6 +40,8 @@ func table(t *testing.T) *image.Compiled {
 	plain := door
 	plain.ID, plain.Port, plain.In.Keypad = 2, 2, false
 	plain.Out = site.Reader{Fitted: true}
+	elsewhere := plain // where alone 106 may come in
+	elsewhere.ID, elsewhere.Port = 3, 3
 	lost, stolen, held := card(2), card(3), card(4)
 	lost.Status, stolen.Status, held.Status = site.Lost, site.Stolen, site.Suspended
 	early, late := card(5), card(6)
@@ -48,17 +50,17 @@ func table(t *testing.T) *image.Compiled {
 	pin, duress := pins("4829")
 	c := &site.Config{
 		Settings:  site.DefaultSettings(),
-		Doors:     []site.Door{door, plain},
+		Doors:     []site.Door{door, plain, elsewhere},
 		Plans:     []site.Plan{{ID: 20}},
 		Schedules: []site.Schedule{{ID: 30, Week: office}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}, {DoorID: 2, ScheduleID: 30}}}},
+		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}, {DoorID: 2, ScheduleID: 30}}}, {ID: 41, Entries: []site.Entry{{DoorID: 3, ScheduleID: 30}}}},
 		People: []site.Person{
 			{ID: 101, Cards: []site.CardHeld{card(1)}, Levels: level, PIN: pin, Duress: duress},
 			{ID: 102, Cards: []site.CardHeld{lost, stolen, held, early, late}, Levels: level},
 			{ID: 103, Cards: []site.CardHeld{card(7)}, Levels: level, Suspended: true},
 			{ID: 104, Cards: []site.CardHeld{card(8)}, Levels: level, Dates: site.Dates{From: "2026-12-01"}},
 			{ID: 105, Cards: []site.CardHeld{card(9)}, Levels: level, Dates: site.Dates{Until: "2026-11-25"}},
-			{ID: 106, Cards: []site.CardHeld{card(10)}},
+			{ID: 106, Cards: []site.CardHeld{card(10)}, Levels: []site.Grant{{LevelID: 41}}},
 			{ID: 107, Cards: []site.CardHeld{card(11)}, Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{From: "2026-12-01"}}}},
 			{ID: 108, Cards: []site.CardHeld{card(12)}, Levels: level, AlwaysPIN: true},
 			{ID: 109, Cards: []site.CardHeld{card(13)}, Levels: level, Dates: site.Dates{From: "2026-11-26", Until: "2026-11-26"}},

@@ -54,10 +54,29 @@ type Person struct {
 // Secrets are the keys that go into an image and nowhere else.
 type Secrets struct{ PINKey []byte }
 
-// Build selects what a controller needs from the configuration: its doors, what they follow, the levels
-// that open them, and everybody who has a credential, so that a known card without a level is told apart
-// from an unknown one. The zone is the controller's.
+// Build selects what a controller needs from the configuration: its doors, what they follow, the levels that open them,
+// and the people who have a credential and one of those levels. A card of anybody else it does not know; the server,
+// which knows everybody, says whose it is (prove.Book.Recognise). The zone is the controller's.
 func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) *Image {
+	im, levels := withoutPeople(c, controller, zone, secrets)
+	for i := range c.People {
+		p := person(&c.People[i], c.Settings.PINLength, levels)
+		if len(p.Levels) > 0 && (len(p.Cards) > 0 || p.PIN != nil) {
+			im.People = append(im.People, p)
+		}
+	}
+	return im
+}
+
+// BuildFor is Build with one person alone, whether or not they have anything to do there, to be asked about them.
+func BuildFor(c *site.Config, controller site.ID, zone hours.Zone, p *site.Person) *Image {
+	im, levels := withoutPeople(c, controller, zone, Secrets{})
+	im.People = []Person{person(p, c.Settings.PINLength, levels)}
+	return im
+}
+
+// withoutPeople selects all but the people, and says which levels lead through the controller's doors.
+func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) (*Image, map[site.ID]bool) {
 	im := &Image{Version: Version, Controller: controller, Zone: zone, Settings: c.Settings, PINKey: secrets.PINKey}
 	im.Settings.Name = ""
 	doors, plans, schedules, levels := map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}
@@ -98,12 +117,7 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 			im.Schedules = append(im.Schedules, normalSchedule(s))
 		}
 	}
-	for i := range c.People {
-		if p, ok := person(&c.People[i], c.Settings.PINLength, levels); ok {
-			im.People = append(im.People, p)
-		}
-	}
-	return im
+	return im, levels
 }
 
 // times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the floors
@@ -171,10 +185,8 @@ func normalSchedule(s site.Schedule) site.Schedule {
 	return s
 }
 
-func person(p *site.Person, length int, levels map[site.ID]bool) (Person, bool) {
-	if len(p.Cards) == 0 && p.PIN == nil {
-		return Person{}, false
-	}
+// person is what a controller knows of somebody, with those of their levels that lead through its doors.
+func person(p *site.Person, length int, levels map[site.ID]bool) Person {
 	out := Person{
 		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN,
 		PIN: p.PIN, Duress: p.Duress, Cards: p.Cards, Dates: p.Dates,
@@ -188,7 +200,7 @@ func person(p *site.Person, length int, levels map[site.ID]bool) (Person, bool) 
 		}
 	}
 	slices.SortFunc(out.Levels, func(a, b site.Grant) int { return cmp.Compare(a.LevelID, b.LevelID) })
-	return out, true
+	return out
 }
 
 // Bytes returns the canonical form: the same image always gives the same bytes.
@@ -282,7 +294,7 @@ func OverCapacity(im *Image, c site.Controller) string {
 		}
 	}
 	if c.People > 0 && len(im.People) > c.People {
-		return fmt.Sprintf("%d people have a credential, the controller holds %d", len(im.People), c.People)
+		return fmt.Sprintf("%d people have a credential and a level here, the controller holds %d", len(im.People), c.People)
 	}
 	return ""
 }

@@ -46,7 +46,7 @@ func TestOnlyWhatItNeeds(t *testing.T) {
 	assert.Len(t, im.Plans, 2)
 	assert.Len(t, im.Schedules, 1)
 	assert.Len(t, im.Levels, 1)
-	require.Len(t, im.People, 2, "whoever can present something, so that no level is told apart from unknown")
+	require.Len(t, im.People, 1, "only who has something to do here: Ben has no level, and the third nothing to present")
 	assert.Equal(t, []site.Grant{{LevelID: 40}}, im.People[0].Levels)
 	for _, d := range im.Doors {
 		assert.Empty(t, d.Name)
@@ -81,7 +81,7 @@ func TestDiffInWords(t *testing.T) {
 		{func(c *site.Config) { c.Doors[0].Unlock = 8 }, []string{"Gate: unlock time 8 s, was 5 s"}},
 		{func(c *site.Config) { c.Doors[0].PlanID = 21 }, []string{"Gate: follows Night", "Day is no longer needed here"}},
 		{func(c *site.Config) { c.People[0].Cards[0].Status = site.Lost }, []string{"Ada: card 1-00002 is lost"}},
-		{func(c *site.Config) { c.People[0].Levels = nil }, []string{"Ada: loses level Crew"}},
+		{func(c *site.Config) { c.People[0].Levels = nil }, []string{"Ada is no longer needed here"}},
 		{func(c *site.Config) { c.People = c.People[1:] }, []string{"Ada is no longer needed here"}},
 		{func(c *site.Config) { c.Levels[0].Entries = c.Levels[0].Entries[:1] }, []string{"Crew: no longer opens Gate during Hours"}},
 		{func(c *site.Config) { c.Settings.PINTries = 3 }, []string{"card formats, facility codes or PIN rules have changed"}},
@@ -97,11 +97,13 @@ func TestDiffInWords(t *testing.T) {
 	}
 	first := Diff(nil, build(t, config()), names)
 	require.Len(t, first, 1)
-	assert.Equal(t, "holds nothing yet: 2 doors and 2 people will be sent", first[0].Words)
+	assert.Equal(t, "holds nothing yet: 2 doors and 1 person will be sent", first[0].Words)
 }
 
 func TestCapacity(t *testing.T) {
-	im := build(t, config())
+	c := config()
+	c.People[1].Levels = c.People[0].Levels
+	im := build(t, c)
 	assert.Empty(t, OverCapacity(im, site.Controller{Ports: 2, People: 2}))
 	assert.Contains(t, OverCapacity(im, site.Controller{Ports: 2, People: 1}), "2 people")
 	assert.Contains(t, OverCapacity(im, site.Controller{Ports: 1, People: 9}), "port 2")

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"slices"
 
 	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
@@ -41,15 +42,8 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	if p == nil {
 		return Answer{}, fmt.Errorf("person %d does not exist", person)
 	}
-	only := *b.Config
-	only.People = []site.Person{*p}
-	c := image.Build(&only, d.ControllerID, *b.Zone(door), image.Secrets{}).Compile()
-	q := access.Request{At: at}
-	for i := range c.Doors {
-		if c.Doors[i].ID == door {
-			q.Door = i
-		}
-	}
+	c, n := b.alone(p, d)
+	q := access.Request{At: at, Door: n}
 	var first rules.FirstCard // as if none had come yet
 	a := first.Ask(c.Lines[q.Door], &c.Doors[q.Door].FirstCard, at)
 	q.Mode, q.Levels, q.Awaiting = a.Mode, a.Levels, a.Awaiting
@@ -68,6 +62,12 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 		}
 	}
 	return b.answer(c, best, &answer), nil
+}
+
+// alone is what a door's controller would decide by if it knew one person, and that door's place in it.
+func (b *Book) alone(p *site.Person, d *site.Door) (c *image.Compiled, door int) {
+	c = image.BuildFor(b.Config, d.ControllerID, *b.Zone(d.ID), p).Compile()
+	return c, slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
 }
 
 func (b *Book) answer(c *image.Compiled, o offer, d *access.Decision) Answer {

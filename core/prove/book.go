@@ -5,6 +5,7 @@ package prove
 import (
 	"fmt"
 	"strings"
+	"sync"
 	"time"
 
 	"amberkeystone/core/access"
@@ -25,6 +26,9 @@ type Book struct {
 	people    map[site.ID]*site.Person
 	zones     map[site.ID]*hours.Zone
 	times     *site.Timetable
+
+	once    sync.Once // for holders, which are wanted only where a card is not known
+	holders map[held]*site.Person
 }
 
 // Names returns the names of everything in the configuration.
@@ -37,6 +41,9 @@ func (b *Book) Name(id site.ID) string {
 	}
 	return fmt.Sprintf("removed (%d)", id)
 }
+
+// Knows reports whether the book has a name for an object.
+func (b *Book) Knows(id site.ID) bool { _, ok := b.names[id]; return ok }
 
 // Door finds a door, or nil.
 func (b *Book) Door(id site.ID) *site.Door { return b.doors[id] }
@@ -104,6 +111,9 @@ func (b *Book) check(e *panel.Event, c access.Check, z *hours.Zone) (name, words
 		number := cards.Number(e.Format, e.Facility, e.Number)
 		if c.OK {
 			return "Card", number + ", active"
+		}
+		if e.Note == NotSent {
+			return "Card", number + ", of " + b.Name(e.Person) + ", not known to this controller yet"
 		}
 		return "Card", number + b.whenWrong(e.Reason, c, z)
 	case access.CheckPerson:
@@ -329,6 +339,9 @@ func (b *Book) Mend(e *panel.Event) string {
 	case access.FacilityWrong:
 		return "If these cards are yours, add their facility code to the accepted ones."
 	case access.CardUnknown:
+		if e.Note == NotSent {
+			return "Send to the controller of " + door + ": it does not know yet what " + who + " may do there."
+		}
 		return "Give the card to a person, then send."
 	case access.CardLost, access.CardStolen, access.CardSuspended:
 		return "Make the card active again, or give " + who + " another one."
@@ -393,6 +406,12 @@ func (b *Book) Detail(e *panel.Event) string {
 		}
 		if e.Reason == access.Timeout && e.Note == "replaced" {
 			return "another card came before it"
+		}
+		if e.Note == NotSent {
+			return number + " is not known to this controller; send to it"
+		}
+		if e.Mode == hours.Free {
+			return "the door was free all the same"
 		}
 		if e.Reason == access.OutsideHours {
 			return "may come in again " + stamp(z, e.Next)
