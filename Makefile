@@ -45,7 +45,7 @@ race: build
 fuzz:
 	@for p in $$(grep -rl --include='*_test.go' '^func Fuzz' . | grep -v node_modules | xargs -n1 dirname | sort -u); do \
 		for f in $$(grep -rhoE --include='*_test.go' '^func Fuzz[A-Za-z]+' $$p | sed 's/^func //'); do \
-			echo "$$p $$f"; go test $$p -run XXX -fuzz "^$$f$$" -fuzztime $${FOR:-20s} || exit 1; \
+			echo "$$p $$f"; go test $$p -run XXX -fuzz "^$$f$$" -fuzztime $${FOR:-20s} -fuzzminimizetime 10x || exit 1; \
 		done; \
 	done
 

@@ -8,8 +8,11 @@ import (
 	"net"
 	"os"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
+
+	"amberkeystone/core/image"
 )
 
 // Hooks are what a keeper tells its owner, all of them. They are called from the keeper's own goroutine, one at a time. One that
@@ -276,17 +279,31 @@ func (k *Keeper) Call(ctx context.Context, op string, in, out any) error {
 
 const partSize = 64 << 10
 
-// Load sends an image in parts and returns the hash that the controller reports afterwards.
-func (k *Keeper) Load(ctx context.Context, image []byte, hash string, progress func(sent int)) (string, error) {
-	if err := k.Call(ctx, OpLoadBegin, LoadBegin{hash, len(image)}, nil); err != nil {
+// Load sends an image, of it the sections that the controller does not hold, and returns the root that the controller
+// reports afterwards. Progress is told how much of how many bytes has been sent.
+func (k *Keeper) Load(ctx context.Context, sections []image.Section, progress func(sent, size int)) (string, error) {
+	heads := image.Heads(sections)
+	var needs LoadNeeds
+	if err := k.Call(ctx, OpLoadBegin, LoadBegin{image.Root(heads), heads}, &needs); err != nil {
 		return "", err
 	}
-	for at := 0; at < len(image); at += partSize {
-		part := image[at:min(at+partSize, len(image))]
-		if err := k.Call(ctx, OpLoadPart, LoadPart{at, part}, nil); err != nil {
-			return "", err
+	var todo []image.Section
+	sent, size := 0, 0
+	for _, s := range sections {
+		if slices.Contains(needs.Sections, s.Name) {
+			todo, size = append(todo, s), size+s.Size
 		}
-		progress(at + len(part))
+	}
+	progress(0, size)
+	for _, s := range todo {
+		for at := 0; at < len(s.Bytes); at += partSize {
+			part := s.Bytes[at:min(at+partSize, len(s.Bytes))]
+			if err := k.Call(ctx, OpLoadPart, LoadPart{s.Name, at, part}, nil); err != nil {
+				return "", err
+			}
+			sent += len(part)
+			progress(sent, size)
+		}
 	}
 	var l Loaded
 	err := k.Call(ctx, OpLoadEnd, nil, &l)

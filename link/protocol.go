@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
 )
 
@@ -34,7 +35,7 @@ type Status struct {
 	Model    string            `json:"model"`
 	Firmware string            `json:"firmware"`
 	Clock    hours.Instant     `json:"clock"`
-	Hash     string            `json:"hash"` // of the image it holds; empty: none
+	Hash     string            `json:"hash"` // the root of the image it holds; empty: none
 	Kept     int               `json:"kept"` // events that are not acknowledged yet
 	Ports    []PortStatus      `json:"ports"`
 	Doors    []panel.DoorState `json:"doors"`
@@ -70,19 +71,26 @@ type Ack struct {
 	Seq uint64 `json:"seq"`
 }
 
-// LoadBegin announces an image, LoadPart carries one part; LoadEnd is answered with Loaded.
+// LoadBegin announces an image by its root and the heads of its sections; it is answered with LoadNeeds. LoadPart carries
+// part of one of those. LoadEnd is answered with Loaded.
 type LoadBegin struct {
-	Hash string `json:"hash"`
-	Size int    `json:"size"`
+	Root     string       `json:"root"`
+	Sections []image.Head `json:"sections"`
 }
 
-// LoadPart is part of the bytes of an image.
+// LoadNeeds names the sections that the controller does not hold yet.
+type LoadNeeds struct {
+	Sections []string `json:"sections"`
+}
+
+// LoadPart is part of the bytes of a section.
 type LoadPart struct {
-	Offset int    `json:"offset"`
-	Data   []byte `json:"data"`
+	Section string `json:"section"`
+	Offset  int    `json:"offset"`
+	Data    []byte `json:"data"`
 }
 
-// Loaded is the hash of what the controller holds after a load.
+// Loaded is the root of what the controller holds after a load.
 type Loaded struct {
 	Hash string `json:"hash"`
 }

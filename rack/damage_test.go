@@ -175,17 +175,29 @@ func TestRogueServer(t *testing.T) {
 	k := link.Keep(u.Address, key, nil, s.hooks())
 	defer k.Close()
 	<-s.online
+	heads := func(size ...int) (list []image.Head) {
+		for i, n := range size {
+			list = append(list, image.Head{Name: []string{"hardware", "hours"}[i%2], Size: n})
+		}
+		return list
+	}
+	begin := func(list []image.Head) link.LoadBegin { return link.LoadBegin{Root: image.Root(list), Sections: list} }
 	for _, q := range []struct {
 		op string
 		in any
 	}{
-		{link.OpLoadBegin, link.LoadBegin{Size: -1}}, {link.OpLoadBegin, link.LoadBegin{Size: 1 << 40}}, {link.OpLoadPart, link.LoadPart{Offset: 0, Data: make([]byte, 100)}},
+		{link.OpLoadBegin, begin(heads(-1))}, {link.OpLoadBegin, begin(heads(1 << 40))}, {link.OpLoadBegin, begin(heads(40<<20, 40<<20))},
+		{link.OpLoadBegin, begin(nil)}, {link.OpLoadBegin, begin(heads(make([]int, 300)...))}, {link.OpLoadBegin, begin(heads(1, 1, 1))},
+		{link.OpLoadBegin, link.LoadBegin{Root: "another", Sections: heads(5)}},
+		{link.OpLoadPart, link.LoadPart{Section: "hardware", Data: make([]byte, 100)}},
 		{link.OpLoadBegin, "nonsense"}, {link.OpSetClock, []int{1}}, {link.OpLoadEnd, nil},
 	} {
-		assert.Error(t, k.Call(ctx(t), q.op, q.in, nil), q.op)
+		assert.Error(t, k.Call(ctx(t), q.op, q.in, nil), "%s %v", q.op, q.in)
 	}
-	require.NoError(t, k.Call(ctx(t), link.OpLoadBegin, link.LoadBegin{Size: 10}, nil))
-	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Data: make([]byte, 11)}, nil), "more than")
+	require.NoError(t, k.Call(ctx(t), link.OpLoadBegin, begin(heads(10)), nil))
+	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "hardware", Data: make([]byte, 11)}, nil), "more than")
+	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "rules", Data: make([]byte, 1)}, nil), "not on its way")
+	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadEnd, nil, nil), "damaged")
 	var st link.Status
 	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
 	assert.NotEmpty(t, st.Hash)
@@ -206,7 +218,7 @@ func TestReleasedPortLocks(t *testing.T) {
 // Files of earlier versions are read: the image inside the state, a log without checksums.
 func TestFilesOfEarlierVersions(t *testing.T) {
 	dir := t.TempDir()
-	im := testImage(5)
+	im := []byte(`{"version":2,"settings":{"pinLength":4},"zone":{"name":"UTC","offsets":null},"doors":[{"id":1,"port":1,"controllerId":9,"planId":20,"contact":"nc","relock":"opening","unlock":5}],"plans":[{"id":20,"week":[[],[],[],[],[],[],[]]}]}`)
 	key := link.Key{5}
 	old, err := json.Marshal(map[string]any{"key": key, "image": im, "log": "0123456789abcdef", "acked": 3, "seq": 3})
 	require.NoError(t, err)
@@ -222,6 +234,12 @@ func TestFilesOfEarlierVersions(t *testing.T) {
 	assert.NotContains(t, kinds(r.units[0]), "log-damaged")
 	_, _, err = link.Greet(dial(t, r), key, nil)
 	assert.NoError(t, err)
+	u := r.units[0]
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	assert.Empty(t, u.sections(), "everything is sent the next time")
+	require.NoError(t, u.hold(testImage(5)))
+	assert.NotEmpty(t, u.sections())
 }
 
 // What rules remember is on disk with the step that made them remember it.

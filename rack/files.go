@@ -31,7 +31,7 @@ import (
 type kept struct {
 	Key    *link.Key     `json:"key,omitempty"`
 	Maybe  *provisional  `json:"maybe,omitempty"`
-	Hash   string        `json:"hash,omitempty"` // of the image that it holds
+	Hash   string        `json:"hash,omitempty"` // root of the image that it holds
 	Offset time.Duration `json:"offset"`         // of its clock to the machine's
 	Log    string        `json:"log"`
 	Acked  uint64        `json:"acked"`
@@ -117,7 +117,7 @@ func (u *unit) readImage() (*image.Image, error) {
 	if err != nil {
 		return nil, err
 	}
-	if image.Hash(b) != u.kept.Hash {
+	if image.NameOf(b) != u.kept.Hash {
 		return nil, errors.New("what it held is damaged")
 	}
 	return image.Parse(b)

@@ -33,6 +33,12 @@ func testImage(unlock int) []byte {
 	return image.Build(c, 9, hours.Zone{Name: "UTC"}, image.Secrets{}).Bytes()
 }
 
+func sections(t *testing.T, b []byte) []image.Section {
+	list, err := image.Unpack(b)
+	require.NoError(t, err)
+	return list
+}
+
 func dial(t *testing.T, r *Rack) net.Conn {
 	c, err := net.Dial("tcp", r.units[0].Address)
 	require.NoError(t, err)
@@ -203,17 +209,26 @@ func TestLoadAndDecide(t *testing.T) {
 	defer k.Close()
 	assert.Empty(t, (<-s.online).Hash)
 	im := testImage(5)
-	last := 0
-	hash, err := k.Load(ctx(t), im, image.Hash(im), func(sent int) { last = sent })
+	last, all := 0, 0
+	hash, err := k.Load(ctx(t), sections(t, im), func(sent, size int) { last, all = sent, size })
 	require.NoError(t, err)
-	assert.Equal(t, image.Hash(im), hash)
-	assert.Equal(t, len(im), last)
+	assert.Equal(t, image.NameOf(im), hash)
+	assert.Equal(t, all, last)
+	assert.Greater(t, all, 100)
 
-	_, err = k.Load(ctx(t), im, "another hash", func(int) {})
-	assert.ErrorContains(t, err, "damaged")
-	junk := []byte(`{"version":99}`)
-	_, err = k.Load(ctx(t), junk, image.Hash(junk), func(int) {})
-	assert.ErrorContains(t, err, "layout 99")
+	_, err = k.Load(ctx(t), sections(t, testImage(9)), func(_, size int) { all = size })
+	require.NoError(t, err)
+	assert.Less(t, all, len(testImage(9))*3/4, "only the section that differs is sent")
+	hash, err = k.Load(ctx(t), sections(t, im), func(int, int) {})
+	require.NoError(t, err)
+
+	damaged := sections(t, testImage(7))
+	damaged[0].Bytes = append([]byte(nil), damaged[0].Bytes...)
+	damaged[0].Bytes[9] ^= 1
+	_, err = k.Load(ctx(t), damaged, func(int, int) {})
+	assert.ErrorContains(t, err, `section "hardware" is damaged`)
+	_, err = k.Load(ctx(t), sections(t, im)[1:], func(int, int) {})
+	assert.ErrorContains(t, err, "layout 0")
 	var st link.Status
 	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
 	assert.Equal(t, hash, st.Hash, "what cannot be used leaves the old one in force")
@@ -253,7 +268,7 @@ func TestOffline(t *testing.T) {
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
-	_, err := k.Load(ctx(t), im, image.Hash(im), func(int) {})
+	_, err := k.Load(ctx(t), sections(t, im), func(int, int) {})
 	require.NoError(t, err)
 	hand := Client{r.Address()}
 	_, err = hand.Do(Hand{Serial: "T-1", Do: "network"})
@@ -290,7 +305,7 @@ func TestNotStoredNotAcknowledged(t *testing.T) {
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
-	_, _ = k.Load(ctx(t), im, image.Hash(im), func(int) {}) // the link may break under it: the events it causes are not stored
+	_, _ = k.Load(ctx(t), sections(t, im), func(int, int) {}) // the link may break under it: the events it causes are not stored
 	eventually(t, "they were sent", func() bool { s.mu.Lock(); defer s.mu.Unlock(); return s.came > 0 })
 	assert.Positive(t, r.units[0].view().Kept)
 	s.mu.Lock()
@@ -309,7 +324,7 @@ func TestRestart(t *testing.T) {
 	k := link.Keep(r.units[0].Address, key, nil, s.hooks())
 	<-s.online
 	im := testImage(5)
-	_, err := k.Load(ctx(t), im, image.Hash(im), func(int) {})
+	_, err := k.Load(ctx(t), sections(t, im), func(int, int) {})
 	require.NoError(t, err)
 	eventually(t, "acknowledged", func() bool { return r.units[0].view().Kept == 0 })
 	k.Close()
@@ -325,7 +340,7 @@ func TestRestart(t *testing.T) {
 	defer r.Close()
 	v := r.units[0].view()
 	assert.True(t, v.Keyed)
-	assert.Equal(t, image.Hash(im), v.Hash)
+	assert.Equal(t, image.NameOf(im), v.Hash)
 	require.NotNil(t, v.World[0].State, "it decides before any server has come")
 	present(t, r, 4)
 	k = link.Keep(r.units[0].Address, key, nil, s.hooks())

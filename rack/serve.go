@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"amberkeystone/core/hours"
-	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
 	"amberkeystone/link"
 )
@@ -176,34 +175,15 @@ func (u *unit) answer(m link.Message) (any, error) {
 		if err := json.Unmarshal(m.Body, &b); err != nil {
 			return nil, err
 		}
-		if b.Size < 0 || b.Size > link.MostImage {
-			return nil, fmt.Errorf("an image of %d bytes does not fit; at most %d", b.Size, link.MostImage)
-		}
-		u.loading, u.loadSum, u.loadSize = make([]byte, 0, b.Size), b.Hash, b.Size
-		return nil, nil
+		return u.loadBegin(b)
 	case link.OpLoadPart:
 		var p link.LoadPart
 		if err := json.Unmarshal(m.Body, &p); err != nil {
 			return nil, err
 		}
-		if p.Offset != len(u.loading) {
-			return nil, fmt.Errorf("part at %d, expected %d", p.Offset, len(u.loading))
-		}
-		if len(p.Data) > u.loadSize-len(u.loading) {
-			return nil, fmt.Errorf("more than the %d bytes that were announced", u.loadSize)
-		}
-		u.loading = append(u.loading, p.Data...)
-		return nil, nil
+		return nil, u.loadPart(p)
 	case link.OpLoadEnd:
-		b := u.loading
-		u.loading = nil
-		if got := image.Hash(b); got != u.loadSum {
-			return nil, errors.New("the image arrived damaged; it was not put into force")
-		}
-		if err := u.hold(b); err != nil {
-			return nil, err
-		}
-		return link.Loaded{Hash: u.kept.Hash}, nil
+		return u.loadEnd()
 	}
 	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
 }

@@ -64,9 +64,7 @@ type unit struct {
 	log      *os.File
 	pending  []entry       // not acknowledged
 	recent   []panel.Event // for the bench
-	loading  []byte
-	loadSum  string
-	loadSize int
+	loading  *loading
 	conn     *link.Conn
 	turn     int           // which of the connections conn was
 	notify   chan struct{} // something to upload
@@ -330,11 +328,11 @@ func (u *unit) hold(b []byte) error {
 	if err != nil {
 		return err
 	}
-	hash := image.Hash(b)
-	if err := writeFile(u.imagePath(hash), b); err != nil {
+	root := image.NameOf(b)
+	if err := writeFile(u.imagePath(root), b); err != nil {
 		return err
 	}
-	u.kept.Hash = hash
+	u.kept.Hash = root
 	if err := u.save(); err != nil {
 		return err
 	}
@@ -343,7 +341,7 @@ func (u *unit) hold(b []byte) error {
 		u.panel = panel.New(c, u.kept.Seq)
 		u.take(u.panel.Start(u.now()))
 	}
-	u.take(u.panel.Load(u.now(), c, hash))
+	u.take(u.panel.Load(u.now(), c, root))
 	for i := range u.ports { // the lines are as they are
 		u.circuits(i + 1)
 	}

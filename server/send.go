@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"log/slog"
 	"maps"
-	"reflect"
 	"runtime"
 	"slices"
 	"sync"
@@ -37,16 +36,16 @@ type Pending struct {
 	Sending *Progress      `json:"sending,omitempty"`
 }
 
-// built is an image with its bytes and hash; it is made once for each version of the configuration.
+// built is an image with its sections and root; it is made once for each version of the configuration.
 type built struct {
-	book  *prove.Book
-	image *image.Image
-	bytes []byte
-	hash  string
+	book     *prove.Book
+	image    *image.Image
+	sections []image.Section
+	hash     string // the root
 }
 
-// build makes the image of a controller, or finds it; ok is false where there is no such controller. Where the last
-// version gave the same image, its bytes and hash stay.
+// build makes the image of a controller, or finds it; ok is false where there is no such controller. Sections that are as
+// in the last version stay.
 func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 	s.mu.RLock()
 	last := s.built[id]
@@ -59,12 +58,8 @@ func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 		return out, false
 	}
 	out = built{book: b, image: image.Build(b.Config, id, s.zone(b.Config.Controllers[i].Zone), image.Secrets{PINKey: s.pinKey})}
-	if last.image != nil && reflect.DeepEqual(last.image, out.image) {
-		out.bytes, out.hash = last.bytes, last.hash
-	} else {
-		out.bytes = out.image.Bytes()
-		out.hash = image.Hash(out.bytes)
-	}
+	out.sections = out.image.SectionsAfter(last.image, last.sections)
+	out.hash = image.Root(image.Heads(out.sections))
 	s.mu.Lock()
 	if s.force.Book == b {
 		s.built[id] = out
@@ -112,7 +107,11 @@ func (s *Server) differences(ctx context.Context, b *prove.Book, p Pending, want
 	}
 	names := maps.Clone(was)
 	maps.Copy(names, b.Names())
-	return orNone(image.Diff(old, want.image, names)), nil
+	list := image.Diff(old, want.image, names)
+	if len(list) == 0 {
+		list = []image.Change{{Kind: "everything", Words: "the same in another layout, as after an update of this application"}}
+	}
+	return list, nil
 }
 
 // sent reads what was sent to a controller under a hash, with the names that things had then.
@@ -291,9 +290,9 @@ func (s *Server) sendOnce(who string, u *unit) error {
 	if !ok {
 		return store.ErrMissing
 	}
-	got, err := u.keeper.Load(ctx, want.bytes, want.hash, func(sent int) {
+	got, err := u.keeper.Load(ctx, want.sections, func(sent, size int) {
 		s.mu.Lock()
-		u.sending = &Progress{Sent: sent, Size: len(want.bytes)}
+		u.sending = &Progress{Sent: sent, Size: size}
 		s.mu.Unlock()
 		s.hub.send(note{Type: "units"})
 	})
@@ -305,7 +304,7 @@ func (s *Server) sendOnce(who string, u *unit) error {
 	}
 	names, err := json.Marshal(f.Names())
 	if err == nil {
-		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), want.bytes, want.hash, string(names), l.Asked)
+		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), image.Pack(want.sections), want.hash, string(names), l.Asked)
 	}
 	if err != nil {
 		return fmt.Errorf("not recorded: %w", err)

@@ -103,7 +103,7 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	require.True(t, ok)
 	names, err := json.Marshal(f.Names())
 	require.NoError(t, err)
-	require.NoError(t, s.Store.SetSent(ctx, "test", c.ID, "Riser", sent.bytes, sent.hash, string(names), 0))
+	require.NoError(t, s.Store.SetSent(ctx, "test", c.ID, "Riser", image.Pack(sent.sections), sent.hash, string(names), 0))
 	d.Name = "Harbour gate"
 	_, err = store.Put(ctx, s.Store, "test", &d, rev)
 	require.NoError(t, err)

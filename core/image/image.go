@@ -3,6 +3,7 @@
 package image
 
 import (
+	"bytes"
 	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
@@ -15,8 +16,9 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Version is the layout of an image; a controller refuses one it does not know.
-const Version = 2
+// Version is the layout of an image; a controller refuses one it does not know. Layout 2, one document without sections,
+// is still read, so that what was sent before can be compared.
+const Version = 3
 
 // Image is what one controller holds. It names nobody: people are numbers, so a change of name changes
 // nothing. Lists are sorted, so equal images have equal bytes.
@@ -203,25 +205,42 @@ func person(p *site.Person, length int, levels map[site.ID]bool) Person {
 	return out
 }
 
-// Bytes returns the canonical form: the same image always gives the same bytes.
-func (im *Image) Bytes() []byte {
-	b, err := json.Marshal(im)
-	if err != nil { // every field is plain data; only a passage mode out of range gets here, and Check refuses those
-		panic(fmt.Sprintf("image: %v", err))
-	}
-	return b
-}
+// Bytes returns the canonical form, its sections packed: the same image always gives the same bytes.
+func (im *Image) Bytes() []byte { return Pack(im.Sections()) }
 
-// Parse reads the canonical form.
+// Root returns the hash that names the image.
+func (im *Image) Root() string { return Root(Heads(im.Sections())) }
+
+// Parse reads the canonical form, and layout 2.
 func Parse(b []byte) (*Image, error) {
+	if !bytes.HasPrefix(b, []byte("{")) {
+		list, err := Unpack(b)
+		if err != nil {
+			return nil, err
+		}
+		return Join(list)
+	}
 	im := new(Image)
 	if err := json.Unmarshal(b, im); err != nil {
 		return nil, fmt.Errorf("image: %w", err)
 	}
-	if im.Version != Version {
+	if im.Version != 2 {
 		return nil, fmt.Errorf("image: layout %d, this controller knows %d", im.Version, Version)
 	}
+	im.Version = Version
 	return im, im.check()
+}
+
+// NameOf returns the hash that names the image of some bytes: its root, or of layout 2 the hash of them all.
+func NameOf(b []byte) string {
+	if bytes.HasPrefix(b, []byte("{")) {
+		return Hash(b)
+	}
+	list, err := Unpack(b)
+	if err != nil {
+		return ""
+	}
+	return Root(Heads(list))
 }
 
 // check refuses what Compile could not stand on.
