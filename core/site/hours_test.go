@@ -295,8 +295,12 @@ func FuzzParseWall(f *testing.F) {
 	}
 	f.Fuzz(func(t *testing.T, s string) {
 		d, m, err := ParseWall(s)
-		if err == nil && fmt.Sprintf("%sT%s", d, hours.Clock(m)) != s {
-			t.Fatalf("%q is read as %s %s", s, d, hours.Clock(m))
+		if err != nil {
+			return
+		}
+		d2, m2, err := ParseWall(fmt.Sprintf("%sT%s", d, hours.Clock(m)))
+		if err != nil || d2 != d || m2 != m {
+			t.Fatalf("%q is read as %s %s, and that as %s %s", s, d, hours.Clock(m), d2, hours.Clock(m2))
 		}
 	})
 }
