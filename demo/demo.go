@@ -43,7 +43,16 @@ func Rack(base int) []rack.Spec {
 		if base > 0 {
 			port = base + i
 		}
-		out = append(out, rack.Spec{Serial: fmt.Sprintf("AK-%d", 1001+i), Model: "Stand-in 4", Ports: 4, People: 50000, Address: fmt.Sprintf("127.0.0.1:%d", port)})
+		out = append(
+			out,
+			rack.Spec{
+				Serial:  fmt.Sprintf("AK-%d", 1001+i),
+				Model:   "Stand-in 4",
+				Ports:   4,
+				People:  50000,
+				Address: fmt.Sprintf("127.0.0.1:%d", port),
+			},
+		)
 	}
 	return out
 }
@@ -116,7 +125,13 @@ func adopt(ctx context.Context, st *store.Store, standIns rack.Client, c *site.C
 	if shows := seen[i].Code; shows != got.Code {
 		return fmt.Errorf("%s shows the code %s, not %s", c.Serial, shows, got.Code)
 	}
-	_, err = st.TakeIntoService(ctx, "demo", c, nil, store.Taking{Serial: c.Serial, Address: views[i].Address, Key: got.Key[:], Identity: got.Identity})
+	_, err = st.TakeIntoService(
+		ctx,
+		"demo",
+		c,
+		nil,
+		store.Taking{Serial: c.Serial, Address: views[i].Address, Key: got.Key[:], Identity: got.Identity},
+	)
 	return err
 }
 
@@ -169,7 +184,14 @@ func pastDay(ctx context.Context, st *store.Store, c *site.Config, now time.Time
 }
 
 // script has people come to the doors of their levels, and a few who should not, one door held and one forced.
-func script(c *site.Config, times *site.Timetable, controller site.ID, z *hours.Zone, day hours.Day, r *rand.Rand) []moment {
+func script(
+	c *site.Config,
+	times *site.Timetable,
+	controller site.ID,
+	z *hours.Zone,
+	day hours.Day,
+	r *rand.Rand,
+) []moment {
 	var out []moment
 	at := func(minute int) hours.Instant {
 		return z.Resolve(day, minute).Add(time.Duration(r.IntN(60)) * time.Second)
@@ -217,7 +239,10 @@ func script(c *site.Config, times *site.Timetable, controller site.ID, z *hours.
 				// A door that stays locked stays shut: nobody but one in the script forces one.
 				t := at(min(start+i*7+r.IntN(60), 1430))
 				line := times.Door(d.ID)
-				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) && !p.Suspended && p.Cards[0].Status == site.Active && p.Until == "" && !p.AlwaysPIN {
+				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) && !p.Suspended &&
+					p.Cards[0].Status == site.Active &&
+					p.Until == "" &&
+					!p.AlwaysPIN {
 					through(t, d, bits, 4*time.Second)
 				} else {
 					through(t, d, bits, 0)

@@ -104,7 +104,8 @@ func TestHolidaysByHand(t *testing.T) {
 	})
 }
 
-// A schedule typed, with PH for every holiday; findings with their click; a dated change copied and ended early; a set of doors.
+// A schedule typed, with PH for every holiday; findings with their click; a dated change copied and ended early; a set
+// of doors.
 func TestSchedulesChangesAndFindings(t *testing.T) {
 	w := newMuseum(t)
 	w.step("a schedule, typed and by keys", func() {

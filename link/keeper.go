@@ -15,8 +15,8 @@ import (
 	"amberkeystone/core/image"
 )
 
-// Hooks are what a keeper tells its owner, all of them. They are called from the keeper's own goroutine, one at a time. One that
-// panics ends the session with an error, not the program.
+// Hooks are what a keeper tells its owner, all of them. They are called from the keeper's own goroutine, one at a time.
+// One that panics ends the session with an error, not the program.
 type Hooks struct {
 	// Known is told the public key of the controller, on each greeting.
 	Known  func(identity []byte)

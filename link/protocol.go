@@ -71,8 +71,8 @@ type Ack struct {
 	Seq uint64 `json:"seq"`
 }
 
-// LoadBegin announces an image by its root and the heads of its sections; it is answered with LoadNeeds. LoadPart carries
-// part of one of those. LoadEnd is answered with Loaded.
+// LoadBegin announces an image by its root and the heads of its sections; it is answered with LoadNeeds. LoadPart
+// carries part of one of those. LoadEnd is answered with Loaded.
 type LoadBegin struct {
 	Root     string       `json:"root"`
 	Sections []image.Head `json:"sections"`

@@ -163,7 +163,8 @@ const numbersLeft = 1000
 // openLog reads the events that are kept and drops those acknowledged. Damaged lines are counted, and the log that has
 // some is laid aside.
 func (u *unit) openLog() error {
-	if err := os.Rename(u.path(".log"), u.logPath()); err != nil && !errors.Is(err, fs.ErrNotExist) { // of an earlier version
+	if err := os.Rename(u.path(".log"), u.logPath()); err != nil &&
+		!errors.Is(err, fs.ErrNotExist) { // of an earlier version
 		return err
 	}
 	b, err := os.ReadFile(u.logPath())

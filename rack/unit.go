@@ -75,7 +75,14 @@ type unit struct {
 // openUnit reads a unit's files and starts it. One whose state cannot be believed is there all the same, says so, and
 // does nothing until it is reset.
 func openUnit(dir string, s Spec, changed func()) (*unit, error) {
-	u := &unit{Spec: s, dir: dir, network: true, notify: make(chan struct{}, 1), changed: changed, ports: make([]port, s.Ports)}
+	u := &unit{
+		Spec:    s,
+		dir:     dir,
+		network: true,
+		notify:  make(chan struct{}, 1),
+		changed: changed,
+		ports:   make([]port, s.Ports),
+	}
 	for i := range u.ports {
 		u.ports[i].readerIn, u.ports[i].readerO = true, true
 	}
@@ -359,9 +366,19 @@ func (u *unit) circuits(number int) {
 }
 
 func (u *unit) status() link.Status {
-	s := link.Status{Serial: u.Serial, Model: u.Model, Firmware: Firmware, Clock: u.now(), Hash: u.kept.Hash, Kept: len(u.pending)}
+	s := link.Status{
+		Serial:   u.Serial,
+		Model:    u.Model,
+		Firmware: Firmware,
+		Clock:    u.now(),
+		Hash:     u.kept.Hash,
+		Kept:     len(u.pending),
+	}
 	for i, p := range u.ports {
-		s.Ports = append(s.Ports, link.PortStatus{Port: i + 1, ReaderIn: p.readerIn, ReaderOut: p.readerO, ContactClosed: !p.open, ExitClosed: p.exit})
+		s.Ports = append(
+			s.Ports,
+			link.PortStatus{Port: i + 1, ReaderIn: p.readerIn, ReaderOut: p.readerO, ContactClosed: !p.open, ExitClosed: p.exit},
+		)
 	}
 	if u.panel != nil {
 		s.Doors = u.panel.Doors()

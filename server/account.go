@@ -52,7 +52,10 @@ func (s *Server) changePassword(ctx context.Context, in *passwordChange) (*outpu
 			&huma.ErrorDetail{Location: "old", Message: "this is not your present password"})
 	}
 	if words := weakPassword(name, in.Body.New); words != "" {
-		return nil, huma.Error422UnprocessableEntity("The new password is not good enough: "+words, &huma.ErrorDetail{Location: "new", Message: words})
+		return nil, huma.Error422UnprocessableEntity(
+			"The new password is not good enough: "+words,
+			&huma.ErrorDetail{Location: "new", Message: words},
+		)
 	}
 	hash, err := s.hash(ctx, in.Body.New)
 	if err != nil {
@@ -109,13 +112,21 @@ func (s *Server) endOthers(ctx context.Context) (*output[[]Visit], error) {
 }
 
 func (s *Server) accountRoutes(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "changePassword", Method: http.MethodPost, Path: "/api/account/password",
-		MaxBodyBytes: signInBytes, Summary: "Change one's password; ends one's other sessions"}, s.changePassword)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "changePassword", Method: http.MethodPost, Path: "/api/account/password",
+			MaxBodyBytes: signInBytes, Summary: "Change one's password; ends one's other sessions"},
+		s.changePassword,
+	)
 	huma.Register(api, huma.Operation{OperationID: "listSessions", Method: http.MethodGet, Path: "/api/account/sessions",
 		Summary: "One's sessions"}, func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) {
 		list, _, err := s.visits(ctx)
 		return give(list, err)
 	})
-	huma.Register(api, huma.Operation{OperationID: "endOtherSessions", Method: http.MethodPost, Path: "/api/account/end-other-sessions",
-		Summary: "End one's other sessions"}, func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) { return s.endOthers(ctx) })
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "endOtherSessions", Method: http.MethodPost, Path: "/api/account/end-other-sessions",
+			Summary: "End one's other sessions"},
+		func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) { return s.endOthers(ctx) },
+	)
 }

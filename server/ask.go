@@ -60,7 +60,13 @@ type DoorPlace struct {
 
 func (s *Server) overview(ctx context.Context) (Overview, error) {
 	b := s.current()
-	o := Overview{Name: b.Config.Settings.Name, Now: s.now(), Sites: []SitePlace{}, ZoneVer: zoneVersion(), Demo: s.DemoSignIn != nil}
+	o := Overview{
+		Name:    b.Config.Settings.Name,
+		Now:     s.now(),
+		Sites:   []SitePlace{},
+		ZoneVer: zoneVersion(),
+		Demo:    s.DemoSignIn != nil,
+	}
 	var err error
 	if o.Alarms, err = s.Store.Alarms(ctx); err != nil {
 		return o, err
@@ -144,7 +150,10 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 	if from != "" {
 		day, err := hours.ParseDay(from)
 		if err != nil {
-			return Sheet{}, huma.Error422UnprocessableEntity("The week begins on a date such as 2026-11-23, not "+from+".", &huma.ErrorDetail{Location: "week", Message: "write a date such as 2026-11-23"})
+			return Sheet{}, huma.Error422UnprocessableEntity(
+				"The week begins on a date such as 2026-11-23, not "+from+".",
+				&huma.ErrorDetail{Location: "week", Message: "write a date such as 2026-11-23"},
+			)
 		}
 		first = day.Monday()
 	}
@@ -158,8 +167,20 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		live = nil
 	}
 	seen := z.Wall(moment)
-	out := Sheet{Now: b.Now(door, moment, live), Ways: b.Ways(door), Week: b.RealWeek(door, first), Offset: z.Time(moment).Format("MST"), Today: wall.Day.String(), Minute: wall.Minute,
-		At: seen.Day.String() + "T" + hours.Clock(seen.Minute), Odd: odd, Findings: s.aboutDoor(door), Unsent: []image.Change{}}
+	out := Sheet{
+		Now:    b.Now(door, moment, live),
+		Ways:   b.Ways(door),
+		Week:   b.RealWeek(door, first),
+		Offset: z.Time(moment).Format("MST"),
+		Today:  wall.Day.String(),
+		Minute: wall.Minute,
+		At: seen.Day.String() + "T" + hours.Clock(
+			seen.Minute,
+		),
+		Odd:      odd,
+		Findings: s.aboutDoor(door),
+		Unsent:   []image.Change{},
+	}
 	if out.Ways == nil {
 		out.Ways = []prove.Way{}
 	}
@@ -195,7 +216,11 @@ func (s *Server) liveDoor(d *site.Door) *prove.Live {
 }
 
 func (s *Server) askRoutes(api huma.API) {
-	huma.Get(api, "/api/overview", func(ctx context.Context, _ *struct{}) (*output[Overview], error) { return give(s.overview(ctx)) })
+	huma.Get(
+		api,
+		"/api/overview",
+		func(ctx context.Context, _ *struct{}) (*output[Overview], error) { return give(s.overview(ctx)) },
+	)
 	huma.Get(api, "/api/doors/{id}/sheet", func(ctx context.Context, in *struct {
 		ID   site.ID `path:"id"`
 		Week string  `query:"week" doc:"A date in the week to show"`
@@ -219,7 +244,10 @@ func (s *Server) askRoutes(api huma.API) {
 			case wallErr == nil:
 				at = b.Zone(in.Door).Resolve(hours.DayOf(wall.Date()), wall.Hour()*60+wall.Minute())
 			default:
-				return nil, huma.Error422UnprocessableEntity("Write the moment as 2026-11-28T16:59.", &huma.ErrorDetail{Location: "at", Message: "write it as 2026-11-28T16:59"})
+				return nil, huma.Error422UnprocessableEntity(
+					"Write the moment as 2026-11-28T16:59.",
+					&huma.ErrorDetail{Location: "at", Message: "write it as 2026-11-28T16:59"},
+				)
 			}
 		}
 		a, err := b.Ask(in.Person, in.Door, at)

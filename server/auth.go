@@ -142,7 +142,9 @@ const signInBytes = 4 << 10
 
 func (s *Server) session(ctx context.Context) (*sessionOutput, error) {
 	n, err := s.Store.Users(ctx)
-	return &sessionOutput{Session{Name: s.who(ctx), NeedsUser: n == 0, NeedsCode: n == 0 && s.FirstCode != "", Demo: s.DemoSignIn}}, err
+	return &sessionOutput{
+		Session{Name: s.who(ctx), NeedsUser: n == 0, NeedsCode: n == 0 && s.FirstCode != "", Demo: s.DemoSignIn},
+	}, err
 }
 
 func tooManyTries() error {
@@ -163,7 +165,10 @@ func (s *Server) firstAdministrator(ctx context.Context, in *signIn) (*sessionOu
 	}
 	name, password := strings.TrimSpace(in.Body.Name), in.Body.Password
 	if name == "" {
-		return nil, huma.Error422UnprocessableEntity("Give the administrator a name.", &huma.ErrorDetail{Location: "name", Message: "give it a name"})
+		return nil, huma.Error422UnprocessableEntity(
+			"Give the administrator a name.",
+			&huma.ErrorDetail{Location: "name", Message: "give it a name"},
+		)
 	}
 	if !sameCode(in.Body.Code, s.FirstCode) {
 		return nil, huma.Error422UnprocessableEntity("The code is not the one in the server's log.",
@@ -191,7 +196,10 @@ func thereIsOne() error {
 }
 
 func weak(words string) error {
-	return huma.Error422UnprocessableEntity("The password is not good enough: "+words, &huma.ErrorDetail{Location: "password", Message: words})
+	return huma.Error422UnprocessableEntity(
+		"The password is not good enough: "+words,
+		&huma.ErrorDetail{Location: "password", Message: words},
+	)
 }
 
 // sameCode compares a typed code with the one that is wanted; none wanted takes any.
@@ -225,8 +233,12 @@ func (s *Server) enterSignIn(ctx context.Context, in *signIn) (*sessionOutput, e
 
 func (s *Server) authRoutes(api huma.API) {
 	huma.Get(api, "/api/session", func(ctx context.Context, _ *struct{}) (*sessionOutput, error) { return s.session(ctx) })
-	huma.Register(api, huma.Operation{OperationID: "firstAdministrator", Method: http.MethodPost, Path: "/api/first-administrator",
-		MaxBodyBytes: signInBytes, Summary: "Add the first administrator"}, s.firstAdministrator)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "firstAdministrator", Method: http.MethodPost, Path: "/api/first-administrator",
+			MaxBodyBytes: signInBytes, Summary: "Add the first administrator"},
+		s.firstAdministrator,
+	)
 	huma.Register(api, huma.Operation{OperationID: "signIn", Method: http.MethodPost, Path: "/api/sign-in",
 		MaxBodyBytes: signInBytes, Summary: "Sign in"}, s.enterSignIn)
 	huma.Post(api, "/api/sign-out", func(ctx context.Context, _ *struct{}) (*sessionOutput, error) {

@@ -76,15 +76,27 @@ func (s *Server) bench(door site.ID) (Bench, error) {
 	v, ok := s.racks[serial]
 	s.mu.RUnlock()
 	if !ok || d.Port > len(v.World) {
-		return Bench{}, huma.Error503ServiceUnavailable("This door's controller is not a stand-in of the rack that answers here, so it cannot be played.")
+		return Bench{}, huma.Error503ServiceUnavailable(
+			"This door's controller is not a stand-in of the rack that answers here, so it cannot be played.",
+		)
 	}
 	return s.seen(d, v), nil
 }
 
 func (s *Server) seen(d *site.Door, v rack.View) Bench {
 	p := v.World[d.Port-1]
-	out := Bench{DoorID: d.ID, Unit: s.current().Name(d.ControllerID), Network: v.Network, Clock: v.Clock, Kept: v.Kept, Released: p.Released, Open: p.Open,
-		Readers: [2]bool{p.ReaderIn, p.ReaderOut}, Shows: [2]string{p.ShowIn, p.ShowOut}, Said: []Said{}}
+	out := Bench{
+		DoorID:   d.ID,
+		Unit:     s.current().Name(d.ControllerID),
+		Network:  v.Network,
+		Clock:    v.Clock,
+		Kept:     v.Kept,
+		Released: p.Released,
+		Open:     p.Open,
+		Readers:  [2]bool{p.ReaderIn, p.ReaderOut},
+		Shows:    [2]string{p.ShowIn, p.ShowOut},
+		Said:     []Said{},
+	}
 	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
 	if p.State != nil && p.State.Door == d.ID {
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
@@ -99,7 +111,16 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 			continue
 		}
 		all.Recognise(e)
-		said := Said{Seq: e.Seq, At: e.At, Kind: e.Kind.String(), Outcome: outcome(e), Headline: b.Headline(e), Detail: b.Detail(e), Trace: b.Trace(e), Mend: b.Mend(e)}
+		said := Said{
+			Seq:      e.Seq,
+			At:       e.At,
+			Kind:     e.Kind.String(),
+			Outcome:  outcome(e),
+			Headline: b.Headline(e),
+			Detail:   b.Detail(e),
+			Trace:    b.Trace(e),
+			Mend:     b.Mend(e),
+		}
 		if said.Trace == nil {
 			said.Trace = []prove.Line{}
 		}
@@ -124,7 +145,11 @@ type BenchHand struct {
 }
 
 func (s *Server) benchRoutes(api huma.API) {
-	huma.Get(api, "/api/bench/{id}", func(_ context.Context, in *idInput) (*output[Bench], error) { return give(s.bench(in.ID)) })
+	huma.Get(
+		api,
+		"/api/bench/{id}",
+		func(_ context.Context, in *idInput) (*output[Bench], error) { return give(s.bench(in.ID)) },
+	)
 	huma.Post(api, "/api/bench/{id}", func(_ context.Context, in *struct {
 		ID   site.ID `path:"id"`
 		Body BenchHand
@@ -357,5 +382,8 @@ func (s *Server) strangers(b *prove.Book, used map[uint64]bool) []WalletCard {
 			out = append(out, WalletCard{Kind: "facility", Label: "Other facility", Number: name(foreign), Bits: bits.String()})
 		}
 	}
-	return append(out, WalletCard{Kind: "damaged", Label: "Damaged read", Number: "one bit flipped", Bits: good.Flip(20).String()})
+	return append(
+		out,
+		WalletCard{Kind: "damaged", Label: "Damaged read", Number: "one bit flipped", Bits: good.Flip(20).String()},
+	)
 }

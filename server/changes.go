@@ -63,7 +63,15 @@ func (p RuleParts) rule() (hours.Recurrence, error) {
 }
 
 func partsOf(r hours.Recurrence) RuleParts {
-	p := RuleParts{Every: everyWords[r.Freq], Interval: max(r.Interval, 1), ByDay: []RuleDay{}, ByMonthDay: orNone(r.ByMonthDay), ByMonth: orNone(r.ByMonth), BySetPos: orNone(r.BySetPos), Count: r.Count}
+	p := RuleParts{
+		Every:      everyWords[r.Freq],
+		Interval:   max(r.Interval, 1),
+		ByDay:      []RuleDay{},
+		ByMonthDay: orNone(r.ByMonthDay),
+		ByMonth:    orNone(r.ByMonth),
+		BySetPos:   orNone(r.BySetPos),
+		Count:      r.Count,
+	}
 	for _, d := range r.ByDay {
 		p.ByDay = append(p.ByDay, RuleDay(d))
 	}
@@ -243,17 +251,29 @@ func (s *Server) endChange(ctx context.Context, id site.ID) (Versioned[site.Date
 }
 
 func (s *Server) changeRoutes(api huma.API) {
-	huma.Get(api, "/api/change-lines", func(context.Context, *struct{}) (*output[[]ChangeLine], error) { return give(s.changeLines(), nil) })
-	huma.Register(api, huma.Operation{OperationID: "previewChange", Method: http.MethodPost, Path: "/api/dated-changes/preview"}, func(_ context.Context, in *struct {
-		Body struct {
-			Change site.DatedChange `json:"change"`
-			Parts  *RuleParts       `json:"parts,omitempty" doc:"The rule as it was clicked; left out: as the change says"`
-			Week   string           `json:"week,omitempty" doc:"A date in the week to show"`
-		}
-	}) (*output[ChangePreview], error) {
-		return give(s.previewChange(in.Body.Change, in.Body.Parts, in.Body.Week))
-	})
-	huma.Register(api, huma.Operation{OperationID: "endChange", Method: http.MethodPost, Path: "/api/dated-changes/{id}/end"}, func(ctx context.Context, in *idInput) (*output[Versioned[site.DatedChange]], error) {
-		return give(s.endChange(ctx, in.ID))
-	})
+	huma.Get(
+		api,
+		"/api/change-lines",
+		func(context.Context, *struct{}) (*output[[]ChangeLine], error) { return give(s.changeLines(), nil) },
+	)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "previewChange", Method: http.MethodPost, Path: "/api/dated-changes/preview"},
+		func(_ context.Context, in *struct {
+			Body struct {
+				Change site.DatedChange `json:"change"`
+				Parts  *RuleParts       `json:"parts,omitempty" doc:"The rule as it was clicked; left out: as the change says"`
+				Week   string           `json:"week,omitempty" doc:"A date in the week to show"`
+			}
+		}) (*output[ChangePreview], error) {
+			return give(s.previewChange(in.Body.Change, in.Body.Parts, in.Body.Week))
+		},
+	)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "endChange", Method: http.MethodPost, Path: "/api/dated-changes/{id}/end"},
+		func(ctx context.Context, in *idInput) (*output[Versioned[site.DatedChange]], error) {
+			return give(s.endChange(ctx, in.ID))
+		},
+	)
 }

@@ -142,7 +142,9 @@ func (s *Server) unit(id site.ID) (*unit, error) {
 	defer s.mu.RUnlock()
 	u := s.units[id]
 	if u == nil {
-		return nil, huma.Error404NotFound("This controller has not been taken into service here. Build, Found: take it into service.")
+		return nil, huma.Error404NotFound(
+			"This controller has not been taken into service here. Build, Found: take it into service.",
+		)
 	}
 	return u, nil
 }
@@ -156,7 +158,9 @@ func (s *Server) call(ctx context.Context, id site.ID, op string, in, out any) e
 	ctx, cancel := context.WithTimeout(ctx, 5*time.Second)
 	defer cancel()
 	if err := u.keeper.Call(ctx, op, in, out); err != nil {
-		return huma.Error503ServiceUnavailable(s.current().Name(id) + " does not answer; look at its power and network, then try again.")
+		return huma.Error503ServiceUnavailable(
+			s.current().Name(id) + " does not answer; look at its power and network, then try again.",
+		)
 	}
 	return nil
 }
@@ -210,7 +214,9 @@ func (s *Server) found(ctx context.Context) ([]Found, error) {
 	}
 	views, err := s.rack.List()
 	if err != nil {
-		return nil, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + "; start it with: amber-keystone rack")
+		return nil, huma.Error503ServiceUnavailable(
+			"The stand-in rack does not answer at " + s.Rack + "; start it with: amber-keystone rack",
+		)
 	}
 	takings, err := s.Store.Takings(ctx)
 	if err != nil {
@@ -244,9 +250,21 @@ func (s *Server) found(ctx context.Context) ([]Found, error) {
 }
 
 func (s *Server) controllerRoutes(api huma.API) {
-	huma.Get(api, "/api/units", func(context.Context, *struct{}) (*output[[]Unit], error) { return give(s.unitsNow(), nil) })
-	huma.Get(api, "/api/found", func(ctx context.Context, _ *struct{}) (*output[[]Found], error) { return give(s.found(ctx)) })
-	huma.Get(api, "/api/zones", func(context.Context, *struct{}) (*output[[]string], error) { return give(zoneNames(), nil) })
+	huma.Get(
+		api,
+		"/api/units",
+		func(context.Context, *struct{}) (*output[[]Unit], error) { return give(s.unitsNow(), nil) },
+	)
+	huma.Get(
+		api,
+		"/api/found",
+		func(ctx context.Context, _ *struct{}) (*output[[]Found], error) { return give(s.found(ctx)) },
+	)
+	huma.Get(
+		api,
+		"/api/zones",
+		func(context.Context, *struct{}) (*output[[]string], error) { return give(zoneNames(), nil) },
+	)
 	s.takingRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
 		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)
@@ -290,9 +308,23 @@ func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
 	var st link.Status
 	begin := time.Now()
 	if err := s.call(ctx, id, link.OpStatus, nil, &st); err != nil {
-		return []TestLine{{Place: name, What: "Reachable", Words: "it does not answer", Mend: "Look at its power and network cable; on the bench, plug its network in again."}}, nil
+		return []TestLine{
+			{
+				Place: name,
+				What:  "Reachable",
+				Words: "it does not answer",
+				Mend:  "Look at its power and network cable; on the bench, plug its network in again.",
+			},
+		}, nil
 	}
-	out := []TestLine{{Place: name, What: "Reachable", OK: true, Words: fmt.Sprintf("answers in %d ms, with its own key", max(1, time.Since(begin).Milliseconds()))}}
+	out := []TestLine{
+		{
+			Place: name,
+			What:  "Reachable",
+			OK:    true,
+			Words: fmt.Sprintf("answers in %d ms, with its own key", max(1, time.Since(begin).Milliseconds())),
+		},
+	}
 	drift := st.Clock.Sub(s.now())
 	clock := TestLine{Place: name, What: "Clock", OK: drift.Abs() <= driftAllowed, Words: "right to the second"}
 	if !clock.OK {
@@ -319,7 +351,14 @@ func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
 func testDoor(d *site.Door, ports map[int]link.PortStatus) []TestLine {
 	p, ok := ports[d.Port]
 	if !ok {
-		return []TestLine{{Place: d.Name, What: "Port", Words: fmt.Sprintf("the controller has no port %d", d.Port), Mend: "Choose another port for this door."}}
+		return []TestLine{
+			{
+				Place: d.Name,
+				What:  "Port",
+				Words: fmt.Sprintf("the controller has no port %d", d.Port),
+				Mend:  "Choose another port for this door.",
+			},
+		}
 	}
 	reader := func(what string, answers bool) TestLine {
 		l := TestLine{Place: d.Name, What: what, OK: answers, Words: "answers"}

@@ -105,13 +105,21 @@ func (s *Server) aboutDoor(door site.ID) []review.Finding {
 }
 
 func (s *Server) findingRoutes(api huma.API) {
-	huma.Get(api, "/api/findings", func(context.Context, *struct{}) (*output[[]review.Finding], error) { return give(s.findings(), nil) })
-	huma.Register(api, huma.Operation{OperationID: "mendFinding", Method: http.MethodPost, Path: "/api/findings/mend"}, func(ctx context.Context, in *struct {
-		Body struct {
-			Code string  `json:"code"`
-			ID   site.ID `json:"id"`
-		}
-	}) (*struct{}, error) {
-		return nil, s.mend(ctx, in.Body.Code, in.Body.ID)
-	})
+	huma.Get(
+		api,
+		"/api/findings",
+		func(context.Context, *struct{}) (*output[[]review.Finding], error) { return give(s.findings(), nil) },
+	)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "mendFinding", Method: http.MethodPost, Path: "/api/findings/mend"},
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Code string  `json:"code"`
+				ID   site.ID `json:"id"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.mend(ctx, in.Body.Code, in.Body.ID)
+		},
+	)
 }

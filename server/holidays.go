@@ -56,7 +56,10 @@ func (s *Server) holidayYear(year int) HolidayYear {
 			}
 			day := YearDay{Date: d.String(), SiteID: place.ID}
 			for _, h := range list {
-				day.Holidays = append(day.Holidays, prove.DayHoliday{ID: h.ID, Name: h.Name, TypeID: h.TypeID, Type: b.Name(h.TypeID)})
+				day.Holidays = append(
+					day.Holidays,
+					prove.DayHoliday{ID: h.ID, Name: h.Name, TypeID: h.TypeID, Type: b.Name(h.TypeID)},
+				)
 			}
 			out.Days = append(out.Days, day)
 		}
@@ -135,13 +138,20 @@ type ScheduleOn struct {
 // that is none of its dates, on its next.
 func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, error) {
 	b := s.current()
-	out := HolidayEffect{Doors: []DoorOn{}, Schedules: []ScheduleOn{}, Running: []string{}, Losers: []string{}, Next: []string{}}
+	out := HolidayEffect{
+		Doors:     []DoorOn{},
+		Schedules: []ScheduleOn{},
+		Running:   []string{},
+		Losers:    []string{},
+		Next:      []string{},
+	}
 	if faults := (compare.Edit{Holiday: &h}).Check(); len(faults) > 0 {
 		return out, say(faults)
 	}
 	today := s.today(b, nil)
 	dates := h.Between(today, today+396)
-	if day, err := hours.ParseDay(date); err == nil && len(h.Between(day, day+1)) > 0 && day >= hours.FirstDay && day < hours.LastDay {
+	if day, err := hours.ParseDay(date); err == nil && len(h.Between(day, day+1)) > 0 && day >= hours.FirstDay &&
+		day < hours.LastDay {
 		dates = []hours.Day{day}
 	}
 	if len(dates) == 0 {
@@ -160,7 +170,17 @@ func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, erro
 		id = compare.Fresh
 	}
 	without := compare.Edit{Remove: id}.Apply(with)
-	before, after := site.NewTimetableFor(without, b.ControllerClock, day-2, day+3), site.NewTimetableFor(with, b.ControllerClock, day-2, day+3)
+	before, after := site.NewTimetableFor(
+		without,
+		b.ControllerClock,
+		day-2,
+		day+3,
+	), site.NewTimetableFor(
+		with,
+		b.ControllerClock,
+		day-2,
+		day+3,
+	)
 	x := compare.Day(with, before, after, day)
 	out.Lose, out.Gain, out.Count = len(x.Losers), len(x.Gainers), len(x.Doors)
 	out.Losers = names(b, x.Losers)
@@ -168,7 +188,12 @@ func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, erro
 		out.Doors = append(out.Doors, DoorOn{d.ID, b.Name(d.ID), d.Words})
 	}
 	for _, d := range x.Schedules {
-		on := ScheduleOn{ID: d.ID, Name: b.Name(d.ID), Sign: -1, Words: fmt.Sprintf("%d h %02d instead of %d h %02d", d.Is/60, d.Is%60, d.Was/60, d.Was%60)}
+		on := ScheduleOn{
+			ID:    d.ID,
+			Name:  b.Name(d.ID),
+			Sign:  -1,
+			Words: fmt.Sprintf("%d h %02d instead of %d h %02d", d.Is/60, d.Is%60, d.Was/60, d.Was%60),
+		}
 		switch {
 		case d.Is > d.Was:
 			on.Sign = 1
@@ -279,7 +304,9 @@ func (s *Server) load(ctx context.Context, in Loading) (Loaded, error) {
 			continue
 		}
 		same := func(h *site.Holiday) bool {
-			return h.Name == name && h.TypeID == d.TypeID && h.Kind == hours.OnDates && h.Start == d.Start && h.End == d.End && h.Days <= 1 && sameSites(h.SiteIDs, sites)
+			return h.Name == name && h.TypeID == d.TypeID && h.Kind == hours.OnDates && h.Start == d.Start && h.End == d.End &&
+				h.Days <= 1 &&
+				sameSites(h.SiteIDs, sites)
 		}
 		i := slices.IndexFunc(list, func(v store.Versioned[site.Holiday]) bool { return same(&v.Value) })
 		if i < 0 {
@@ -318,7 +345,14 @@ func sameSites(a, b []site.ID) bool {
 }
 
 // heldOrNew finds the holiday that loaded dates join, or makes one under a name that is not taken.
-func (s *Server) heldOrNew(ctx context.Context, b *prove.Book, name string, kind site.ID, sites []site.ID, same func(*site.Holiday) bool) (store.Versioned[site.Holiday], error) {
+func (s *Server) heldOrNew(
+	ctx context.Context,
+	b *prove.Book,
+	name string,
+	kind site.ID,
+	sites []site.ID,
+	same func(*site.Holiday) bool,
+) (store.Versioned[site.Holiday], error) {
 	taken := false
 	for i := range b.Config.Holidays {
 		h := &b.Config.Holidays[i]
@@ -332,7 +366,12 @@ func (s *Server) heldOrNew(ctx context.Context, b *prove.Book, name string, kind
 	} else if taken {
 		name += " (loaded)"
 	}
-	v := site.Holiday{Name: name, TypeID: kind, SiteIDs: orNone(sites), HolidayDates: hours.HolidayDates{Kind: hours.OnDates}}
+	v := site.Holiday{
+		Name:         name,
+		TypeID:       kind,
+		SiteIDs:      orNone(sites),
+		HolidayDates: hours.HolidayDates{Kind: hours.OnDates},
+	}
 	return store.Versioned[site.Holiday]{Value: v}, nil
 }
 
@@ -376,9 +415,18 @@ func (s *Server) holidayRoutes(api huma.API) {
 	}) (*output[Offer], error) {
 		return give(s.offerCalendar(ctx, in.Body.Text, in.Body.From, in.Body.To, in.Body.SiteIDs))
 	})
-	huma.Register(api, huma.Operation{OperationID: "loadHolidays", Method: http.MethodPost, Path: "/api/holidays/load", MaxBodyBytes: 4 << 20}, func(ctx context.Context, in *struct{ Body Loading }) (*output[Loaded], error) {
-		return give(s.load(ctx, in.Body))
-	})
+	huma.Register(
+		api,
+		huma.Operation{
+			OperationID:  "loadHolidays",
+			Method:       http.MethodPost,
+			Path:         "/api/holidays/load",
+			MaxBodyBytes: 4 << 20,
+		},
+		func(ctx context.Context, in *struct{ Body Loading }) (*output[Loaded], error) {
+			return give(s.load(ctx, in.Body))
+		},
+	)
 }
 
 func (s *Server) offerRegion(code string, from, to int, sites []site.ID) (Offer, error) {
@@ -401,13 +449,21 @@ func (s *Server) offerCalendar(ctx context.Context, text string, from, to int, s
 	if from < 2020 || to > 2049 || from > to {
 		return out, say(&store.Taken{Field: "from", Words: "choose years from 2020 to 2049"})
 	}
-	days, problems, err := icalendar.Read(ctx, text, hours.DayOf(from, time.January, 1), hours.DayOf(to+1, time.January, 1))
+	days, problems, err := icalendar.Read(
+		ctx,
+		text,
+		hours.DayOf(from, time.January, 1),
+		hours.DayOf(to+1, time.January, 1),
+	)
 	if err != nil {
 		return out, say(&store.Taken{Field: "text", Words: err.Error()})
 	}
 	for _, d := range days {
 		name := []rune(d.Name)
-		out.Days = append(out.Days, Offered{Date: d.Date.String(), Name: string(name[:min(len(name), 60)]), Start: d.Start, End: d.End})
+		out.Days = append(
+			out.Days,
+			Offered{Date: d.Date.String(), Name: string(name[:min(len(name), 60)]), Start: d.Start, End: d.End},
+		)
 	}
 	for _, p := range problems {
 		out.Problems = append(out.Problems, p.Event+": "+p.Words)

@@ -93,7 +93,10 @@ type PlanShown struct {
 func unread(err error) error {
 	var e *openinghours.Error
 	if errors.As(err, &e) {
-		return huma.Error422UnprocessableEntity("The hours are not understood "+e.Error()+".", &huma.ErrorDetail{Location: "text", Message: e.Error(), Value: e.Pos})
+		return huma.Error422UnprocessableEntity(
+			"The hours are not understood "+e.Error()+".",
+			&huma.ErrorDetail{Location: "text", Message: e.Error(), Value: e.Pos},
+		)
 	}
 	return say(err)
 }
@@ -163,7 +166,8 @@ func (s *Server) editSchedule(in ScheduleEdit) (ScheduleShown, error) {
 	return out, nil
 }
 
-// samePeriods reports whether every holiday type has the same answer, other than as weekday, so that it can be written as PH.
+// samePeriods reports whether every holiday type has the same answer, other than as weekday, so that it can be written
+// as PH.
 func samePeriods(rows []site.ScheduleHoliday, types []site.HolidayType) ([]hours.Period, bool) {
 	if len(types) == 0 || len(rows) != len(types) || rows[0].Do == site.AsWeekday {
 		return nil, false
@@ -181,7 +185,11 @@ func sameSegments(rows []site.PlanHoliday, types []site.HolidayType) ([]hours.Se
 		return nil, false
 	}
 	for _, r := range rows {
-		same := slices.EqualFunc(r.Segments, rows[0].Segments, func(a, b hours.Segment) bool { return a.Period == b.Period && a.Ask().Same(b.Ask()) })
+		same := slices.EqualFunc(
+			r.Segments,
+			rows[0].Segments,
+			func(a, b hours.Segment) bool { return a.Period == b.Period && a.Ask().Same(b.Ask()) },
+		)
 		if r.Do != rows[0].Do || !same {
 			return nil, false
 		}
@@ -327,8 +335,14 @@ func (s *Server) hoursList() HoursList {
 		}
 		out.Schedules = append(out.Schedules, line)
 	}
-	slices.SortStableFunc(out.Plans, func(a, b PlanLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
-	slices.SortStableFunc(out.Schedules, func(a, b ScheduleLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	slices.SortStableFunc(
+		out.Plans,
+		func(a, b PlanLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) },
+	)
+	slices.SortStableFunc(
+		out.Schedules,
+		func(a, b ScheduleLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) },
+	)
 	return out
 }
 
@@ -417,27 +431,47 @@ func (s *Server) hoursRoutes(api huma.API) {
 	op := func(id, path, words string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: words, Tags: []string{"hours"}}
 	}
-	huma.Get(api, "/api/hours/list", func(context.Context, *struct{}) (*output[HoursList], error) { return give(s.hoursList(), nil) })
-	huma.Register(api, op("editSchedule", "/api/hours/schedule", "A schedule under edit after one stroke"), func(_ context.Context, in *struct{ Body ScheduleEdit }) (*output[ScheduleShown], error) {
-		return give(s.editSchedule(in.Body))
-	})
-	huma.Register(api, op("editPlan", "/api/hours/plan", "A plan under edit after one stroke"), func(_ context.Context, in *struct{ Body PlanEdit }) (*output[PlanShown], error) {
-		return give(s.editPlan(in.Body))
-	})
-	huma.Register(api, op("effect", "/api/hours/effect", "What an edit would do"), func(_ context.Context, in *struct{ Body compare.Edit }) (*output[EditEffect], error) {
-		return give(s.effect(in.Body))
-	})
-	huma.Register(api, op("firstCardWords", "/api/hours/first-card", "What a first-card rule does, in words"), func(_ context.Context, in *struct {
-		Body struct {
-			Rule  site.FirstCard `json:"rule"`
-			Start int            `json:"start" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
-		}
-	}) (*output[string], error) {
-		if faults := in.Body.Rule.Check(); len(faults) > 0 {
-			return nil, say(faults)
-		}
-		return give(in.Body.Rule.Words(in.Body.Start), nil)
-	})
+	huma.Get(
+		api,
+		"/api/hours/list",
+		func(context.Context, *struct{}) (*output[HoursList], error) { return give(s.hoursList(), nil) },
+	)
+	huma.Register(
+		api,
+		op("editSchedule", "/api/hours/schedule", "A schedule under edit after one stroke"),
+		func(_ context.Context, in *struct{ Body ScheduleEdit }) (*output[ScheduleShown], error) {
+			return give(s.editSchedule(in.Body))
+		},
+	)
+	huma.Register(
+		api,
+		op("editPlan", "/api/hours/plan", "A plan under edit after one stroke"),
+		func(_ context.Context, in *struct{ Body PlanEdit }) (*output[PlanShown], error) {
+			return give(s.editPlan(in.Body))
+		},
+	)
+	huma.Register(
+		api,
+		op("effect", "/api/hours/effect", "What an edit would do"),
+		func(_ context.Context, in *struct{ Body compare.Edit }) (*output[EditEffect], error) {
+			return give(s.effect(in.Body))
+		},
+	)
+	huma.Register(
+		api,
+		op("firstCardWords", "/api/hours/first-card", "What a first-card rule does, in words"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				Rule  site.FirstCard `json:"rule"`
+				Start int            `json:"start" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
+			}
+		}) (*output[string], error) {
+			if faults := in.Body.Rule.Check(); len(faults) > 0 {
+				return nil, say(faults)
+			}
+			return give(in.Body.Rule.Words(in.Body.Start), nil)
+		},
+	)
 	s.holidayRoutes(api)
 	s.changeRoutes(api)
 	s.findingRoutes(api)

@@ -110,7 +110,9 @@ func (s *Server) settle(ctx context.Context) error {
 		select {
 		case <-applied:
 		case <-s.ctx.Done():
-			return huma.Error503ServiceUnavailable("It is saved; the server is closing, and puts it into force when it starts again.")
+			return huma.Error503ServiceUnavailable(
+				"It is saved; the server is closing, and puts it into force when it starts again.",
+			)
 		case <-ctx.Done():
 			return notInForce(ctx.Err())
 		}

@@ -103,7 +103,8 @@ func (h *hub) cut(session string) {
 	}
 }
 
-// live is the WebSocket of a screen, for as long as the session lasts that it belongs to. A screen may say which door it plays: {"bench": 12}.
+// live is the WebSocket of a screen, for as long as the session lasts that it belongs to. A screen may say which door
+// it plays: {"bench": 12}.
 func (s *Server) live(c *gin.Context) {
 	conn, err := websocket.Accept(c.Writer, c.Request, nil) // same origin only
 	if err != nil {
@@ -112,7 +113,13 @@ func (s *Server) live(c *gin.Context) {
 	defer conn.CloseNow()
 	ctx, cancel := context.WithDeadline(s.ctx, s.sessions.Deadline(c.Request.Context()))
 	defer cancel()
-	sc := &screen{of: s.sessions.GetString(c.Request.Context(), "id"), events: make(chan note, 256), dirty: make(chan struct{}, 1), kinds: map[string]bool{"config": true, "units": true}, cut: cancel}
+	sc := &screen{
+		of:     s.sessions.GetString(c.Request.Context(), "id"),
+		events: make(chan note, 256),
+		dirty:  make(chan struct{}, 1),
+		kinds:  map[string]bool{"config": true, "units": true},
+		cut:    cancel,
+	}
 	if !s.hub.add(sc) {
 		return
 	}

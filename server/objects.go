@@ -72,23 +72,35 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		return huma.Operation{OperationID: id, Method: method, Path: path, Tags: []string{many}}
 	}
 	title := strings.ToUpper(one[:1]) + one[1:]
-	huma.Register(api, op("list"+title, http.MethodGet, base), func(ctx context.Context, in *pageInput) (*output[Page[T]], error) {
-		list, total, err := store.List[T](ctx, s.Store, store.Page{Search: in.Q, Limit: in.Limit, Offset: in.Offset})
-		page := Page[T]{Total: total, Items: make([]Versioned[T], len(list))}
-		for i, v := range list {
-			page.Items[i] = Versioned[T](v)
-		}
-		return give(page, err)
-	})
-	huma.Register(api, op("get"+title, http.MethodGet, base+"/{id}"), func(ctx context.Context, in *idInput) (*output[Versioned[T]], error) {
-		v, err := store.Get[T](ctx, s.Store, in.ID)
-		return give(Versioned[T](v), err)
-	})
-	huma.Register(api, op("add"+title, http.MethodPost, base), func(ctx context.Context, in *struct{ Body T }) (*output[Versioned[T]], error) {
-		_, id, _ := store.Describe(&in.Body)
-		*id = 0
-		return save(ctx, s, &in.Body, 0)
-	})
+	huma.Register(
+		api,
+		op("list"+title, http.MethodGet, base),
+		func(ctx context.Context, in *pageInput) (*output[Page[T]], error) {
+			list, total, err := store.List[T](ctx, s.Store, store.Page{Search: in.Q, Limit: in.Limit, Offset: in.Offset})
+			page := Page[T]{Total: total, Items: make([]Versioned[T], len(list))}
+			for i, v := range list {
+				page.Items[i] = Versioned[T](v)
+			}
+			return give(page, err)
+		},
+	)
+	huma.Register(
+		api,
+		op("get"+title, http.MethodGet, base+"/{id}"),
+		func(ctx context.Context, in *idInput) (*output[Versioned[T]], error) {
+			v, err := store.Get[T](ctx, s.Store, in.ID)
+			return give(Versioned[T](v), err)
+		},
+	)
+	huma.Register(
+		api,
+		op("add"+title, http.MethodPost, base),
+		func(ctx context.Context, in *struct{ Body T }) (*output[Versioned[T]], error) {
+			_, id, _ := store.Describe(&in.Body)
+			*id = 0
+			return save(ctx, s, &in.Body, 0)
+		},
+	)
 	huma.Register(api, op("save"+title, http.MethodPut, base+"/{id}"), func(ctx context.Context, in *struct {
 		ID   site.ID `path:"id" minimum:"1"`
 		Body Versioned[T]
@@ -130,7 +142,10 @@ func (s *Server) check(v any) site.Faults {
 	faults := v.(checker).Check()
 	zone := func(name string) {
 		if _, err := time.LoadLocation(name); err != nil && name != "" {
-			faults = append(faults, site.Fault{Field: "zone", Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax"})
+			faults = append(
+				faults,
+				site.Fault{Field: "zone", Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax"},
+			)
 		}
 	}
 	switch v := v.(type) {
@@ -172,9 +187,13 @@ func (s *Server) settingsRoutes(api huma.API) {
 		}
 		return give(Versioned[site.Settings](list[0]), nil)
 	})
-	huma.Put(api, "/api/settings", func(ctx context.Context, in *struct{ Body Versioned[site.Settings] }) (*output[Versioned[site.Settings]], error) {
-		return save(ctx, s, &in.Body.Value, in.Body.Rev)
-	})
+	huma.Put(
+		api,
+		"/api/settings",
+		func(ctx context.Context, in *struct{ Body Versioned[site.Settings] }) (*output[Versioned[site.Settings]], error) {
+			return save(ctx, s, &in.Body.Value, in.Body.Rev)
+		},
+	)
 }
 
 // PINState says whether people have a PIN, never which.

@@ -44,8 +44,8 @@ type built struct {
 	hash     string // the root
 }
 
-// build makes the image of a controller, or finds it; ok is false where there is no such controller. Sections that are as
-// in the last version stay.
+// build makes the image of a controller, or finds it; ok is false where there is no such controller. Sections that are
+// as in the last version stay.
 func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 	s.mu.RLock()
 	last := s.built[id]
@@ -57,7 +57,10 @@ func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
 	if i < 0 {
 		return out, false
 	}
-	out = built{book: b, image: image.Build(b.Config, id, s.zone(b.Config.Controllers[i].Zone), image.Secrets{PINKey: s.pinKey})}
+	out = built{
+		book:  b,
+		image: image.Build(b.Config, id, s.zone(b.Config.Controllers[i].Zone), image.Secrets{PINKey: s.pinKey}),
+	}
 	out.sections = out.image.SectionsAfter(last.image, last.sections)
 	out.hash = image.Root(image.Heads(out.sections))
 	s.mu.Lock()
@@ -84,7 +87,15 @@ func (s *Server) buildAll(b *prove.Book) {
 
 // lack is what one controller lacks, as far as hashes tell.
 func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p Pending, want built) {
-	p = Pending{ID: c.ID, Name: c.Name, Online: u.Online, Sending: u.Sending, Wanted: l.Wanted, Hash: l.Hash, Changes: []image.Change{}}
+	p = Pending{
+		ID:      c.ID,
+		Name:    c.Name,
+		Online:  u.Online,
+		Sending: u.Sending,
+		Wanted:  l.Wanted,
+		Hash:    l.Hash,
+		Changes: []image.Change{},
+	}
 	if l.SentAt != nil {
 		p.SentAt = hours.Instant(*l.SentAt)
 	}
@@ -109,7 +120,9 @@ func (s *Server) differences(ctx context.Context, b *prove.Book, p Pending, want
 	maps.Copy(names, b.Names())
 	list := image.Diff(old, want.image, names)
 	if len(list) == 0 {
-		list = []image.Change{{Kind: "everything", Words: "the same in another layout, as after an update of this application"}}
+		list = []image.Change{
+			{Kind: "everything", Words: "the same in another layout, as after an update of this application"},
+		}
 	}
 	return list, nil
 }
@@ -190,7 +203,11 @@ func (s *Server) pending(ctx context.Context, only site.ID) ([]Pending, error) {
 }
 
 func (s *Server) sendRoutes(api huma.API) {
-	huma.Get(api, "/api/pending", func(ctx context.Context, _ *struct{}) (*output[[]Pending], error) { return give(s.pending(ctx, 0)) })
+	huma.Get(
+		api,
+		"/api/pending",
+		func(ctx context.Context, _ *struct{}) (*output[[]Pending], error) { return give(s.pending(ctx, 0)) },
+	)
 	huma.Post(api, "/api/send", func(ctx context.Context, in *struct {
 		Body struct {
 			Controllers []site.ID `json:"controllers" doc:"None: all that lack something"`
@@ -201,7 +218,11 @@ func (s *Server) sendRoutes(api huma.API) {
 		}
 		return give(s.pending(ctx, 0))
 	})
-	huma.Get(api, "/api/copies", func(context.Context, *struct{}) (*output[[]store.Manifest], error) { return give(s.Store.Copies()) })
+	huma.Get(
+		api,
+		"/api/copies",
+		func(context.Context, *struct{}) (*output[[]store.Manifest], error) { return give(s.Store.Copies()) },
+	)
 	huma.Post(api, "/api/send/{id}/cancel", func(ctx context.Context, in *idInput) (*output[[]Pending], error) {
 		if err := s.Store.Unwant(ctx, in.ID); err != nil {
 			return nil, say(err)

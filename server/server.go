@@ -100,8 +100,24 @@ func New(ctx context.Context, o Options) (*Server, error) {
 	if err := o.Store.EnsureBasics(ctx); err != nil {
 		return nil, err
 	}
-	s := &Server{Options: o, rack: rack.Client{Address: o.Rack}, limits: newLimits(), hashing: make(hashing, hashesAtOnce), hub: newHub(), pinKey: key, identity: identity,
-		applied: make(chan struct{}), tryNow: make(chan struct{}, 1), zones: map[string]hours.Zone{}, built: map[site.ID]built{}, held: map[site.ID]held{}, units: map[site.ID]*unit{}, racks: map[string]rack.View{}}
+	s := &Server{
+		Options:  o,
+		rack:     rack.Client{Address: o.Rack},
+		limits:   newLimits(),
+		hashing:  make(hashing, hashesAtOnce),
+		hub:      newHub(),
+		pinKey:   key,
+		identity: identity,
+		applied: make(
+			chan struct{},
+		),
+		tryNow: make(chan struct{}, 1),
+		zones:  map[string]hours.Zone{},
+		built:  map[site.ID]built{},
+		held:   map[site.ID]held{},
+		units:  map[site.ID]*unit{},
+		racks:  map[string]rack.View{},
+	}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
 	if err := s.apply(ctx); err != nil {
@@ -139,8 +155,8 @@ func (s *Server) now() hours.Instant { return hours.At(s.Now()) }
 
 func (s *Server) current() *prove.Book { return s.present().Book }
 
-// zone lists the offsets of a zone from last year's start on through the three years to come, so that an image holds three
-// years at any time and changes for this only at new year.
+// zone lists the offsets of a zone from last year's start on through the three years to come, so that an image holds
+// three years at any time and changes for this only at new year.
 func (s *Server) zone(name string) hours.Zone {
 	year := s.Now().UTC().Year()
 	key := name + time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).Format(" 2006")
@@ -154,7 +170,11 @@ func (s *Server) zone(name string) hours.Zone {
 	if err != nil {
 		loc = time.UTC
 	}
-	z = hours.ZoneFrom(loc, hours.At(time.Date(year-1, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z = hours.ZoneFrom(
+		loc,
+		hours.At(time.Date(year-1, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)),
+	)
 	z.Name = name
 	s.mu.Lock()
 	s.zones[key] = z
@@ -171,7 +191,10 @@ func (s *Server) Handler() (http.Handler, error) {
 	}
 	g.Use(gin.CustomRecovery(func(c *gin.Context, err any) {
 		slog.Error("panic while answering", "path", c.Request.URL.Path, "err", err)
-		c.AbortWithStatusJSON(http.StatusInternalServerError, gin.H{"title": "Something went wrong here; nothing was written."})
+		c.AbortWithStatusJSON(
+			http.StatusInternalServerError,
+			gin.H{"title": "Something went wrong here; nothing was written."},
+		)
 	}))
 	s.API(g)
 	g.GET("/api/live", s.live)
@@ -207,7 +230,10 @@ func (s *Server) API(g *gin.Engine) huma.API {
 func headers(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
-		h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -221,7 +247,8 @@ func headers(next http.Handler) http.Handler {
 
 // pages serves the built files; whatever is not a file is the application itself, which routes on.
 func (s *Server) pages(c *gin.Context) {
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") || c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+	if strings.HasPrefix(c.Request.URL.Path, "/api/") ||
+		c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
 		c.JSON(http.StatusNotFound, gin.H{"title": "There is nothing at this address."})
 		return
 	}
@@ -254,7 +281,10 @@ func say(err error) error {
 		}
 		return huma.Error422UnprocessableEntity("Not saved: "+faults[0].Words, details...)
 	case errors.As(err, &taken):
-		return huma.Error422UnprocessableEntity("Not saved: "+taken.Words, &huma.ErrorDetail{Location: taken.Field, Message: taken.Words})
+		return huma.Error422UnprocessableEntity(
+			"Not saved: "+taken.Words,
+			&huma.ErrorDetail{Location: taken.Field, Message: taken.Words},
+		)
 	case errors.As(err, &conflict):
 		return huma.Error409Conflict(conflict.Error())
 	case errors.As(err, &inUse):

@@ -60,14 +60,21 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 	got, err := link.Adopt(conn, s.identity)
 	switch {
 	case errors.Is(err, link.ErrTaken):
-		return Compare{}, huma.Error409Conflict("The controller is in service with another key. Hold its reset button first; that erases it.")
+		return Compare{}, huma.Error409Conflict(
+			"The controller is in service with another key. Hold its reset button first; that erases it.",
+		)
 	case err != nil:
-		return Compare{}, huma.Error503ServiceUnavailable("The controller did not finish taking its key: look at its network, then try again.")
+		return Compare{}, huma.Error503ServiceUnavailable(
+			"The controller did not finish taking its key: look at its network, then try again.",
+		)
 	}
 	if err := s.sameDevice(ctx, c, got.Identity, a.Replaced); err != nil {
 		return Compare{}, err
 	}
-	err = s.Store.BeginTaking(ctx, store.Taking{Serial: serial, Address: v.Address, Key: got.Key[:], Identity: got.Identity, Code: got.Code, Who: who})
+	err = s.Store.BeginTaking(
+		ctx,
+		store.Taking{Serial: serial, Address: v.Address, Key: got.Key[:], Identity: got.Identity, Code: got.Code, Who: who},
+	)
 	if err != nil {
 		return Compare{}, err
 	}
@@ -85,17 +92,31 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.View, error) {
 	views, err := s.rack.List()
 	if err != nil {
-		return site.Controller{}, rack.View{}, huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + ".")
+		return site.Controller{}, rack.View{}, huma.Error503ServiceUnavailable(
+			"The stand-in rack does not answer at " + s.Rack + ".",
+		)
 	}
 	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == serial })
 	if i < 0 {
-		return site.Controller{}, rack.View{}, huma.Error404NotFound("No controller with serial " + serial + " answers on the network any more.")
+		return site.Controller{}, rack.View{}, huma.Error404NotFound(
+			"No controller with serial " + serial + " answers on the network any more.",
+		)
 	}
 	v := views[i]
 	if v.Fault != "" {
-		return site.Controller{}, v, huma.Error409Conflict("This controller has stopped: " + v.Fault + ". Reset it first; that erases it.")
+		return site.Controller{}, v, huma.Error409Conflict(
+			"This controller has stopped: " + v.Fault + ". Reset it first; that erases it.",
+		)
 	}
-	c := site.Controller{Name: strings.TrimSpace(a.Name), Zone: a.Zone, Serial: v.Serial, Model: v.Model, Ports: v.Ports, People: v.People, SiteID: a.SiteID}
+	c := site.Controller{
+		Name:   strings.TrimSpace(a.Name),
+		Zone:   a.Zone,
+		Serial: v.Serial,
+		Model:  v.Model,
+		Ports:  v.Ports,
+		People: v.People,
+		SiteID: a.SiteID,
+	}
 	for _, x := range s.current().Config.Controllers {
 		if x.Serial == serial { // it was reset, and comes back as itself
 			c = x
@@ -109,7 +130,9 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 	}
 	for _, x := range s.current().Config.Controllers {
 		if strings.EqualFold(x.Name, c.Name) { // said before the controller is erased
-			return c, v, say(&store.Taken{Field: "name", Words: "there already is a controller named " + c.Name + "; choose another name"})
+			return c, v, say(
+				&store.Taken{Field: "name", Words: "there already is a controller named " + c.Name + "; choose another name"},
+			)
 		}
 	}
 	_, err = s.newPlace(a)
@@ -123,7 +146,10 @@ func (s *Server) newPlace(a Adoption) (*site.Site, error) {
 	}
 	place := site.Site{Name: strings.TrimSpace(a.Site), Zone: a.Zone}
 	if place.Name == "" {
-		return nil, huma.Error422UnprocessableEntity("Name the site.", &huma.ErrorDetail{Location: "site", Message: "give the new site a name"})
+		return nil, huma.Error422UnprocessableEntity(
+			"Name the site.",
+			&huma.ErrorDetail{Location: "site", Message: "give the new site a name"},
+		)
 	}
 	if faults := s.check(&place); len(faults) > 0 {
 		return nil, say(faults)
@@ -143,25 +169,35 @@ func (s *Server) sameDevice(ctx context.Context, c site.Controller, identity []b
 	if err != nil || len(l.Identity) == 0 || bytes.Equal(l.Identity, identity) {
 		return err
 	}
-	return huma.Error409Conflict("This is not the device that was in service as " + c.Name + ": it says the same serial and has another identity. " +
-		"If the device was replaced, say so and take it into service; else somebody else answers there.")
+	return huma.Error409Conflict(
+		"This is not the device that was in service as " + c.Name + ": it says the same serial and has another identity. " +
+			"If the device was replaced, say so and take it into service; else somebody else answers there.",
+	)
 }
 
 // confirm is the second step: the codes were the same, so the controller is in service with the key that is kept. It
 // keeps what it holds until it is greeted with that key, which the link does now and goes on trying.
-func (s *Server) confirm(ctx context.Context, serial string, in Confirmation) (*output[Versioned[site.Controller]], error) {
+func (s *Server) confirm(
+	ctx context.Context,
+	serial string,
+	in Confirmation,
+) (*output[Versioned[site.Controller]], error) {
 	who := s.who(ctx)
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), takingTime)
 	defer cancel()
 	t, err := s.Store.TakingOf(ctx, serial)
 	if errors.Is(err, store.ErrMissing) {
-		return nil, huma.Error409Conflict("Nothing waits to be compared for this controller any more. Take it into service anew.")
+		return nil, huma.Error409Conflict(
+			"Nothing waits to be compared for this controller any more. Take it into service anew.",
+		)
 	}
 	if err != nil {
 		return nil, err
 	}
 	if t.Code != in.Code {
-		return nil, huma.Error409Conflict("It was taken anew by " + t.Who + " in the meantime and shows another code now. Compare the codes again.")
+		return nil, huma.Error409Conflict(
+			"It was taken anew by " + t.Who + " in the meantime and shows another code now. Compare the codes again.",
+		)
 	}
 	c, _, err := s.candidate(serial, in.Adoption)
 	if err != nil {
@@ -183,29 +219,38 @@ func (s *Server) confirm(ctx context.Context, serial string, in Confirmation) (*
 }
 
 func (s *Server) takingRoutes(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "takeIntoService", Method: http.MethodPost, Path: "/api/found/{serial}/take-into-service",
-		Summary: "Agree on a key with a controller; both sides then show a code to compare"},
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "takeIntoService", Method: http.MethodPost, Path: "/api/found/{serial}/take-into-service",
+			Summary: "Agree on a key with a controller; both sides then show a code to compare"},
 		func(ctx context.Context, in *struct {
 			Serial string `path:"serial"`
 			Body   Adoption
 		}) (*output[Compare], error) {
 			return give(s.agree(ctx, in.Serial, in.Body))
-		})
-	huma.Register(api, huma.Operation{OperationID: "confirmTaking", Method: http.MethodPost, Path: "/api/found/{serial}/confirm",
-		Summary: "The codes are the same: take the controller into service"},
+		},
+	)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "confirmTaking", Method: http.MethodPost, Path: "/api/found/{serial}/confirm",
+			Summary: "The codes are the same: take the controller into service"},
 		func(ctx context.Context, in *struct {
 			Serial string `path:"serial"`
 			Body   Confirmation
 		}) (*output[Versioned[site.Controller]], error) {
 			return s.confirm(ctx, in.Serial, in.Body)
-		})
-	huma.Register(api, huma.Operation{OperationID: "dropTaking", Method: http.MethodDelete, Path: "/api/found/{serial}/taking",
-		Summary: "The codes differ, or somebody thought better of it"},
+		},
+	)
+	huma.Register(
+		api,
+		huma.Operation{OperationID: "dropTaking", Method: http.MethodDelete, Path: "/api/found/{serial}/taking",
+			Summary: "The codes differ, or somebody thought better of it"},
 		func(ctx context.Context, in *struct {
 			Serial string `path:"serial"`
 		}) (*struct{}, error) {
 			return nil, say(s.Store.DropTaking(ctx, s.who(ctx), in.Serial))
-		})
+		},
+	)
 	huma.Post(api, "/api/found/{serial}/reset", func(ctx context.Context, in *struct {
 		Serial string `path:"serial"`
 	}) (*struct{}, error) {

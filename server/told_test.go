@@ -140,7 +140,8 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	assert.Equal(t, 1, alarms)
 }
 
-// A card that a controller does not know is told as whose it is, and what is wrong; one that is lost or stolen is an alarm.
+// A card that a controller does not know is told as whose it is, and what is wrong; one that is lost or stolen is an
+// alarm.
 func TestCardsThatAControllerDoesNotKnow(t *testing.T) {
 	held := func(n uint64, s site.CardStatus) site.CardHeld {
 		return site.CardHeld{Format: "26-bit", Facility: 42, Number: n, Status: s}

@@ -18,8 +18,8 @@ import (
 	"amberkeystone/store"
 )
 
-// take stores a stretch of a controller's log; it is acknowledged only once it is on disk. Whatever a controller says is
-// taken: what cannot be read or put into words is stored as it came, so that it never stands in the way of the rest.
+// take stores a stretch of a controller's log; it is acknowledged only once it is on disk. Whatever a controller says
+// is taken: what cannot be read or put into words is stored as it came, so that it never stands in the way of the rest.
 func (s *Server) take(u *unit, batch link.Events) error {
 	b := s.bookOf(u.id, batch.Image)
 	list, all := make([]store.Event, len(batch.Events)), s.current()
@@ -71,13 +71,24 @@ func (s *Server) bookOf(id site.ID, hash string) *prove.Book {
 // longestEvent is how much of an event that cannot be read is stored.
 const longestEvent = 16 << 10
 
-// told puts an event of a log into words, or stores it as it came. The words are those of what the controller held; whose
-// card it did not know, all says, which knows everybody.
+// told puts an event of a log into words, or stores it as it came. The words are those of what the controller held;
+// whose card it did not know, all says, which knows everybody.
 func told(b, all *prove.Book, controller site.ID, log string, l link.Logged) (out store.Event) {
 	raw := string(l.Event[:min(len(l.Event), longestEvent)])
 	unread := func(why string) store.Event {
-		return store.Event{ControllerID: controller, Log: log, Seq: l.Seq, Kind: "unreadable", Outcome: "system", Controller: b.Name(controller),
-			Headline: "An event that cannot be read", Detail: why, Trace: "[]", Zone: b.ControllerZone(controller), Raw: raw}
+		return store.Event{
+			ControllerID: controller,
+			Log:          log,
+			Seq:          l.Seq,
+			Kind:         "unreadable",
+			Outcome:      "system",
+			Controller:   b.Name(controller),
+			Headline:     "An event that cannot be read",
+			Detail:       why,
+			Trace:        "[]",
+			Zone:         b.ControllerZone(controller),
+			Raw:          raw,
+		}
 	}
 	defer func() {
 		if r := recover(); r != nil {
@@ -107,10 +118,21 @@ func told(b, all *prove.Book, controller site.ID, log string, l link.Logged) (ou
 
 // clash is the alarm for an event whose place in the log other contents have.
 func clash(e store.Event) store.Event {
-	return store.Event{ControllerID: e.ControllerID, Seq: e.Seq, At: e.At, Kind: "log-conflict", Outcome: "alarm", Alarm: true,
-		Controller: e.Controller, Headline: "A log contradicts itself", Trace: "[]", Zone: e.Zone, Raw: "{}",
-		Detail: fmt.Sprintf("event %d of this controller was stored before with other contents; both are kept", e.Seq),
-		Mend:   "Look at the controller: its log was lost and its numbers were used again, or somebody speaks in its name."}
+	return store.Event{
+		ControllerID: e.ControllerID,
+		Seq:          e.Seq,
+		At:           e.At,
+		Kind:         "log-conflict",
+		Outcome:      "alarm",
+		Alarm:        true,
+		Controller:   e.Controller,
+		Headline:     "A log contradicts itself",
+		Trace:        "[]",
+		Zone:         e.Zone,
+		Raw:          "{}",
+		Detail:       fmt.Sprintf("event %d of this controller was stored before with other contents; both are kept", e.Seq),
+		Mend:         "Look at the controller: its log was lost and its numbers were used again, or somebody speaks in its name.",
+	}
 }
 
 // Stored puts an event into words and names, as it is stored.
@@ -141,8 +163,8 @@ func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (stor
 	return out, nil
 }
 
-// alarm reports whether a person has to acknowledge an event: what the controller calls an alarm, and a card that is lost
-// or stolen.
+// alarm reports whether a person has to acknowledge an event: what the controller calls an alarm, and a card that is
+// lost or stolen.
 func alarm(e *panel.Event) bool {
 	return e.Kind.Alarm() || e.Kind == panel.Refused && (e.Reason == access.CardLost || e.Reason == access.CardStolen)
 }

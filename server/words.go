@@ -45,7 +45,8 @@ func init() {
 // cutOff reports whether the other side went away, or was too slow, while it was being read.
 func cutOff(errs []error) bool {
 	err := errors.Join(errs...)
-	return errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, os.ErrDeadlineExceeded) || errors.Is(err, context.Canceled)
+	return errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, os.ErrDeadlineExceeded) ||
+		errors.Is(err, context.Canceled)
 }
 
 // named gives a detail about the body as a whole the place of the field that it names.

@@ -9,9 +9,31 @@ import (
 )
 
 // usual are offered where the machine has no list of its own.
-var usual = []string{"UTC", "America/Halifax", "America/St_Johns", "America/New_York", "America/Chicago", "America/Denver", "America/Los_Angeles",
-	"America/Toronto", "America/Sao_Paulo", "Europe/London", "Europe/Dublin", "Europe/Lisbon", "Europe/Paris", "Europe/Berlin", "Europe/Athens",
-	"Africa/Johannesburg", "Africa/Lagos", "Asia/Dubai", "Asia/Kolkata", "Asia/Singapore", "Asia/Tokyo", "Australia/Sydney", "Pacific/Auckland"}
+var usual = []string{
+	"UTC",
+	"America/Halifax",
+	"America/St_Johns",
+	"America/New_York",
+	"America/Chicago",
+	"America/Denver",
+	"America/Los_Angeles",
+	"America/Toronto",
+	"America/Sao_Paulo",
+	"Europe/London",
+	"Europe/Dublin",
+	"Europe/Lisbon",
+	"Europe/Paris",
+	"Europe/Berlin",
+	"Europe/Athens",
+	"Africa/Johannesburg",
+	"Africa/Lagos",
+	"Asia/Dubai",
+	"Asia/Kolkata",
+	"Asia/Singapore",
+	"Asia/Tokyo",
+	"Australia/Sydney",
+	"Pacific/Auckland",
+}
 
 // zoneNames lists the zones of the machine's IANA database; any other name that the database knows may be typed.
 var zoneNames = sync.OnceValue(func() []string {

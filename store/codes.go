@@ -40,8 +40,8 @@ func attachCodes(ctx context.Context, tx *sqlx.Tx, c *site.Config) error {
 	return nil
 }
 
-// SetPIN gives a person a PIN of so many digits and its duress form, both hashed; nil takes it away. A PIN that meets anybody
-// else's, or their duress form, is refused.
+// SetPIN gives a person a PIN of so many digits and its duress form, both hashed; nil takes it away. A PIN that meets
+// anybody else's, or their duress form, is refused.
 func (s *Store) SetPIN(ctx context.Context, who string, person site.ID, pin, duress *cards.PINHash, length int) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		var name string
@@ -122,7 +122,10 @@ func bringBack(ctx context.Context, tx *sqlx.Tx, person site.ID, name string, ke
 		return err
 	}
 	if err := addCodes(ctx, tx, person, &pin, &duress, c.Length); err != nil {
-		return &Taken{"", name + " cannot come back as before: somebody has been given the same PIN since. Give that person another PIN, then undo"}
+		return &Taken{
+			"",
+			name + " cannot come back as before: somebody has been given the same PIN since. Give that person another PIN, then undo",
+		}
 	}
 	return nil
 }

@@ -73,7 +73,14 @@ func addEvent(ctx context.Context, tx *sqlx.Tx, e Event, clash func(Event) Event
 		return []Event{e}, nil
 	}
 	var stored string
-	err = tx.GetContext(ctx, &stored, `SELECT raw FROM events WHERE controller_id = ? AND log = ? AND seq = ?`, e.ControllerID, e.Log, e.Seq)
+	err = tx.GetContext(
+		ctx,
+		&stored,
+		`SELECT raw FROM events WHERE controller_id = ? AND log = ? AND seq = ?`,
+		e.ControllerID,
+		e.Log,
+		e.Seq,
+	)
 	if err != nil || sameJSON(stored, e.Raw) {
 		return nil, err
 	}
@@ -145,7 +152,14 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 	}
 	if f.Search != "" {
 		like := "%" + escapeLike(f.Search) + "%"
-		add(`(door LIKE ? ESCAPE '\' OR person LIKE ? ESCAPE '\' OR headline LIKE ? ESCAPE '\' OR detail LIKE ? ESCAPE '\' OR controller LIKE ? ESCAPE '\')`, like, like, like, like, like)
+		add(
+			`(door LIKE ? ESCAPE '\' OR person LIKE ? ESCAPE '\' OR headline LIKE ? ESCAPE '\' OR detail LIKE ? ESCAPE '\' OR controller LIKE ? ESCAPE '\')`,
+			like,
+			like,
+			like,
+			like,
+			like,
+		)
 	}
 	if f.Quiet {
 		add(`kind NOT IN ('opened', 'closed', 'mode', 'entered', 'exit-request')`)
@@ -154,14 +168,24 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 		add("(at, id) < (?, ?)", f.Before, f.BeforeID)
 	}
 	out := []Event{}
-	err := s.db.SelectContext(ctx, &out, `SELECT * FROM events WHERE `+strings.Join(where, " AND ")+` ORDER BY at DESC, id DESC LIMIT ?`, append(args, f.Limit)...)
+	err := s.db.SelectContext(
+		ctx,
+		&out,
+		`SELECT * FROM events WHERE `+strings.Join(where, " AND ")+` ORDER BY at DESC, id DESC LIMIT ?`,
+		append(args, f.Limit)...)
 	return out, err
 }
 
 // LogOf reads all that is stored of one log of a controller, in the order in which it was stored.
 func (s *Store) LogOf(ctx context.Context, controller site.ID, log string) ([]Event, error) {
 	out := []Event{}
-	err := s.db.SelectContext(ctx, &out, `SELECT * FROM events WHERE controller_id = ? AND log = ? ORDER BY id`, controller, log)
+	err := s.db.SelectContext(
+		ctx,
+		&out,
+		`SELECT * FROM events WHERE controller_id = ? AND log = ? ORDER BY id`,
+		controller,
+		log,
+	)
 	return out, err
 }
 

@@ -11,12 +11,28 @@ import (
 	"amberkeystone/core/site"
 )
 
-func audit(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.ID, name string, rev int64, was, is *string) error {
+func audit(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	who, action, kind string,
+	id site.ID,
+	name string,
+	rev int64,
+	was, is *string,
+) error {
 	return auditCodes(ctx, tx, who, action, kind, id, name, rev, was, is, nil)
 }
 
 // auditCodes is audit of a removal that takes a PIN away with it.
-func auditCodes(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.ID, name string, rev int64, was, is, codes *string) error {
+func auditCodes(
+	ctx context.Context,
+	tx *sqlx.Tx,
+	who, action, kind string,
+	id site.ID,
+	name string,
+	rev int64,
+	was, is, codes *string,
+) error {
 	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, now(), who, action, kind, id, name, rev, was, is, codes)
 	return err
@@ -138,10 +154,21 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 		set := c.Settings
 		// Plans, levels and doors point to each other in a circle, so all are written before any points.
 		for _, pass := range []bool{false, true} {
-			err = errors.Join(err, putAll(ctx, tx, who, c.Sites, pass), putAll(ctx, tx, who, c.Floors, pass), putAll(ctx, tx, who, c.Controllers, pass),
-				putAll(ctx, tx, who, c.Types, pass), putAll(ctx, tx, who, c.Holidays, pass), putAll(ctx, tx, who, c.Plans, pass),
-				putAll(ctx, tx, who, c.Schedules, pass), putAll(ctx, tx, who, c.Doors, pass), putAll(ctx, tx, who, c.Levels, pass),
-				putAll(ctx, tx, who, c.Sets, pass), putAll(ctx, tx, who, c.Changes, pass), putAll(ctx, tx, who, c.People, pass))
+			err = errors.Join(
+				err,
+				putAll(ctx, tx, who, c.Sites, pass),
+				putAll(ctx, tx, who, c.Floors, pass),
+				putAll(ctx, tx, who, c.Controllers, pass),
+				putAll(ctx, tx, who, c.Types, pass),
+				putAll(ctx, tx, who, c.Holidays, pass),
+				putAll(ctx, tx, who, c.Plans, pass),
+				putAll(ctx, tx, who, c.Schedules, pass),
+				putAll(ctx, tx, who, c.Doors, pass),
+				putAll(ctx, tx, who, c.Levels, pass),
+				putAll(ctx, tx, who, c.Sets, pass),
+				putAll(ctx, tx, who, c.Changes, pass),
+				putAll(ctx, tx, who, c.People, pass),
+			)
 		}
 		if err != nil {
 			return err

@@ -101,7 +101,13 @@ func (s *Store) DropTaking(ctx context.Context, who, serial string) error {
 
 // TakeIntoService adds a controller and its link in one step, and with place a site with one floor for it, so that
 // doors have where to be. A controller that is known already keeps what it is and gets the new key.
-func (s *Store) TakeIntoService(ctx context.Context, who string, c *site.Controller, place *site.Site, t Taking) (rev int64, err error) {
+func (s *Store) TakeIntoService(
+	ctx context.Context,
+	who string,
+	c *site.Controller,
+	place *site.Site,
+	t Taking,
+) (rev int64, err error) {
 	err = s.in(ctx, func(tx *sqlx.Tx) error {
 		if place != nil {
 			if _, err := put(ctx, tx, who, "", place, 0); err != nil {
@@ -136,7 +142,12 @@ func (s *Store) TakeIntoService(ctx context.Context, who string, c *site.Control
 // SetIdentity remembers the public key of a controller from before controllers had one.
 func (s *Store) SetIdentity(ctx context.Context, id site.ID, identity []byte) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
-		_, err := tx.ExecContext(ctx, `UPDATE links SET identity = ? WHERE controller_id = ? AND identity IS NULL`, identity, id)
+		_, err := tx.ExecContext(
+			ctx,
+			`UPDATE links SET identity = ? WHERE controller_id = ? AND identity IS NULL`,
+			identity,
+			id,
+		)
 		return err
 	})
 }
@@ -146,7 +157,15 @@ const sentKept = 4
 
 // SetSent records what a controller holds now. Asked is Link.Asked from before the send began: who asked later still
 // waits.
-func (s *Store) SetSent(ctx context.Context, who string, id site.ID, name string, image []byte, hash, names string, asked int64) error {
+func (s *Store) SetSent(
+	ctx context.Context,
+	who string,
+	id site.ID,
+	name string,
+	image []byte,
+	hash, names string,
+	asked int64,
+) error {
 	return s.in(ctx, func(tx *sqlx.Tx) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE links SET hash = ?, sent_at = ?,
 			wanted = CASE WHEN asked = ? THEN 0 ELSE wanted END WHERE controller_id = ?`, hash, now(), asked, id); err != nil {

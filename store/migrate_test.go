@@ -15,7 +15,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// A database of the first layout is brought up to date: what was sent, PINs and their length, links and events are there.
+// A database of the first layout is brought up to date: what was sent, PINs and their length, links and events are
+// there.
 func TestDatabaseOfTheFirstLayout(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "old.db")
 	db, err := sqlx.Open("sqlite", "file:"+path)

@@ -25,7 +25,11 @@ type Conflict struct {
 }
 
 func (c *Conflict) Error() string {
-	return fmt.Sprintf("%s has been changed by %s in the meantime; nothing of yours was written. Load it again and repeat your change", c.Name, c.By)
+	return fmt.Sprintf(
+		"%s has been changed by %s in the meantime; nothing of yours was written. Load it again and repeat your change",
+		c.Name,
+		c.By,
+	)
 }
 
 // Taken is the answer to a value that somebody else has.
@@ -139,7 +143,11 @@ func List[T any](ctx context.Context, s *Store, p Page) (out []Versioned[T], tot
 		return nil, 0, err
 	}
 	var rows []row
-	err = s.db.SelectContext(ctx, &rows, `SELECT id, kind, name, rev, body FROM objects WHERE `+where+` ORDER BY name, id LIMIT ? OFFSET ?`, append(args, p.Limit, p.Offset)...)
+	err = s.db.SelectContext(
+		ctx,
+		&rows,
+		`SELECT id, kind, name, rev, body FROM objects WHERE `+where+` ORDER BY name, id LIMIT ? OFFSET ?`,
+		append(args, p.Limit, p.Offset)...)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -223,7 +231,15 @@ func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, re
 	}
 	next := max(rev, 0) + 1
 	if was != nil {
-		_, err = tx.ExecContext(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`, m.Scope, name, next, body, *id)
+		_, err = tx.ExecContext(
+			ctx,
+			`UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
+			m.Scope,
+			name,
+			next,
+			body,
+			*id,
+		)
 	} else {
 		// rev -1 brings a removed object back under its old number.
 		r, e := tx.ExecContext(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body) VALUES (nullif(?, 0), ?, ?, ?, ?, ?)`, *id, m.Kind, m.Scope, name, next, body)
@@ -253,7 +269,15 @@ func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, re
 
 func nameTaken(ctx context.Context, tx *sqlx.Tx, m Meta, id site.ID, name string) error {
 	var n int
-	err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind = ? AND scope = ? AND name = ? AND id <> ?`, m.Kind, m.Scope, name, id)
+	err := tx.GetContext(
+		ctx,
+		&n,
+		`SELECT count(*) FROM objects WHERE kind = ? AND scope = ? AND name = ? AND id <> ?`,
+		m.Kind,
+		m.Scope,
+		name,
+		id,
+	)
 	if err == nil && n > 0 {
 		return &Taken{"name", fmt.Sprintf("there already is a %s named %s; choose another name", m.Kind, name)}
 	}
@@ -359,7 +383,13 @@ func (s *Store) UsedBy(ctx context.Context, id site.ID) ([]Place, error) {
 
 func usedBy(ctx context.Context, q sqlx.QueryerContext, id site.ID) ([]Place, error) {
 	out := []Place{}
-	err := sqlx.SelectContext(ctx, q, &out, `SELECT o.id, o.kind, o.name FROM refs r JOIN objects o ON o.id = r.from_id WHERE r.to_id = ? ORDER BY o.kind, o.name LIMIT 200`, id)
+	err := sqlx.SelectContext(
+		ctx,
+		q,
+		&out,
+		`SELECT o.id, o.kind, o.name FROM refs r JOIN objects o ON o.id = r.from_id WHERE r.to_id = ? ORDER BY o.kind, o.name LIMIT 200`,
+		id,
+	)
 	return out, err
 }
 

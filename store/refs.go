@@ -109,7 +109,13 @@ func point(ctx context.Context, tx *sqlx.Tx, id site.ID, refs []Ref) error {
 			continue
 		}
 		done[to.ID] = true
-		r, err := tx.ExecContext(ctx, `INSERT INTO refs (from_id, to_id) SELECT ?, id FROM objects WHERE id = ? AND kind = ?`, id, to.ID, to.Kind)
+		r, err := tx.ExecContext(
+			ctx,
+			`INSERT INTO refs (from_id, to_id) SELECT ?, id FROM objects WHERE id = ? AND kind = ?`,
+			id,
+			to.ID,
+			to.Kind,
+		)
 		if err != nil {
 			return err
 		}
@@ -121,5 +127,12 @@ func point(ctx context.Context, tx *sqlx.Tx, id site.ID, refs []Ref) error {
 }
 
 func (r Ref) gone() error {
-	return &Taken{r.Field, fmt.Sprintf("it points to %s %d, which does not exist, or no longer; choose another, or load the page again", r.Kind, r.ID)}
+	return &Taken{
+		r.Field,
+		fmt.Sprintf(
+			"it points to %s %d, which does not exist, or no longer; choose another, or load the page again",
+			r.Kind,
+			r.ID,
+		),
+	}
 }

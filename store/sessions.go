@@ -79,7 +79,8 @@ func (s *Store) EnsureBasics(ctx context.Context) error {
 			return err
 		}
 		if n > 0 { // a database from before there were holiday types gets the usual ones, once
-			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil || n > 0 {
+			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil ||
+				n > 0 {
 				return err
 			}
 			return putAll(ctx, tx, who, site.UsualTypes(), false)
@@ -89,6 +90,10 @@ func (s *Store) EnsureBasics(ctx context.Context) error {
 		if _, err := put(ctx, tx, who, "added", &settings, -1); err != nil {
 			return err
 		}
-		return errors.Join(putAll(ctx, tx, who, schedules, false), putAll(ctx, tx, who, plans, false), putAll(ctx, tx, who, site.UsualTypes(), false))
+		return errors.Join(
+			putAll(ctx, tx, who, schedules, false),
+			putAll(ctx, tx, who, plans, false),
+			putAll(ctx, tx, who, site.UsualTypes(), false),
+		)
 	})
 }

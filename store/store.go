@@ -150,7 +150,9 @@ func touch(ctx context.Context, tx *sqlx.Tx) error {
 }
 
 // ErrFull is the answer to a write for which there is no room.
-var ErrFull = errors.New("the disk is full, so nothing was written; make room on the disk that holds the database, then save again")
+var ErrFull = errors.New(
+	"the disk is full, so nothing was written; make room on the disk that holds the database, then save again",
+)
 
 // full tells a full disk from other trouble (SQLITE_FULL, and ENOSPC where SQLite reports a failed write).
 func full(err error) error {
@@ -193,7 +195,13 @@ func (s *Store) Users(ctx context.Context) (n int, err error) {
 func (s *Store) AddFirstUser(ctx context.Context, name, password string) (bool, error) {
 	added := false
 	err := s.in(ctx, func(tx *sqlx.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO users (name, password, created_at) SELECT ?, ?, ? WHERE NOT EXISTS (SELECT 1 FROM users)`, name, password, now())
+		r, err := tx.ExecContext(
+			ctx,
+			`INSERT INTO users (name, password, created_at) SELECT ?, ?, ? WHERE NOT EXISTS (SELECT 1 FROM users)`,
+			name,
+			password,
+			now(),
+		)
 		if err != nil {
 			return err
 		}

@@ -179,7 +179,12 @@ func hoursCommand() *cobra.Command {
 	c.Flags().StringVar(&door, "door", "", "name of a door")
 	c.Flags().StringVar(&from, "from", "", "first instant, RFC 3339")
 	c.Flags().StringVar(&to, "to", "", "last instant, RFC 3339")
-	c.Flags().StringVar(&zone, "zone", "", "IANA zone for a schedule; the first site's where left out (its holidays are the first site's)")
+	c.Flags().StringVar(
+		&zone,
+		"zone",
+		"",
+		"IANA zone for a schedule; the first site's where left out (its holidays are the first site's)",
+	)
 	for _, f := range []string{"site", "from", "to"} {
 		_ = c.MarkFlagRequired(f) // fails only for a flag that does not exist
 	}
@@ -195,11 +200,19 @@ func periods(b *prove.Book, schedule, door, zone string, from, to hours.Instant)
 		}
 		line := b.Line(id)
 		for _, s := range line.Stretches(from, to) {
-			out = append(out, period{line.Time(s.From).Format(time.RFC3339), line.Time(s.To).Format(time.RFC3339), s.Mode.String()})
+			out = append(
+				out,
+				period{line.Time(s.From).Format(time.RFC3339), line.Time(s.To).Format(time.RFC3339), s.Mode.String()},
+			)
 		}
 		return out, nil
 	}
-	id, err := named("schedule", schedule, b.Config.Schedules, func(s site.Schedule) (site.ID, string) { return s.ID, s.Name })
+	id, err := named(
+		"schedule",
+		schedule,
+		b.Config.Schedules,
+		func(s site.Schedule) (site.ID, string) { return s.ID, s.Name },
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -270,7 +283,15 @@ func checkCommand() *cobra.Command {
 				said = fmt.Sprintf("%d findings in its hours", n)
 			}
 			out := c.OutOrStdout()
-			fmt.Fprintf(out, "%s: %d doors, %d people, %d levels; it reads well, %s\n", b.Config.Settings.Name, len(b.Config.Doors), len(b.Config.People), len(b.Config.Levels), said)
+			fmt.Fprintf(
+				out,
+				"%s: %d doors, %d people, %d levels; it reads well, %s\n",
+				b.Config.Settings.Name,
+				len(b.Config.Doors),
+				len(b.Config.People),
+				len(b.Config.Levels),
+				said,
+			)
 			for _, n := range notices {
 				fmt.Fprintf(out, "%-6s %s\n", "note", n)
 			}

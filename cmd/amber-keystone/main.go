@@ -18,7 +18,17 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), rackCommand(), askCommand(), hoursCommand(), exportCommand(), checkCommand(), simulateCommand(), openapiCommand())
+	root.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		rackCommand(),
+		askCommand(),
+		hoursCommand(),
+		exportCommand(),
+		checkCommand(),
+		simulateCommand(),
+		openapiCommand(),
+	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "amber-keystone:", err)
 		if errors.Is(err, errAnswerNo) {

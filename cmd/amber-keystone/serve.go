@@ -40,7 +40,12 @@ func openStore(dir string) (*store.Store, error) {
 	}
 	path := filepath.Join(dir, "keystone.db")
 	if store.Empty(path) {
-		fmt.Fprintf(os.Stderr, "%s is empty, so this begins as if new. If a configuration should be in it, stop here and bring back a copy from %s.\n", path, filepath.Join(dir, "copies"))
+		fmt.Fprintf(
+			os.Stderr,
+			"%s is empty, so this begins as if new. If a configuration should be in it, stop here and bring back a copy from %s.\n",
+			path,
+			filepath.Join(dir, "copies"),
+		)
 	}
 	return store.Open(path)
 }
@@ -59,8 +64,14 @@ func serveHTTP(ctx context.Context, s *server.Server, l net.Listener) error {
 		return err
 	}
 	// A live screen's socket is taken out of these (net/http clears the deadlines when it hands a connection over).
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 2 * time.Minute,
-		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	srv := &http.Server{
+		Handler:           h,
+		ReadHeaderTimeout: 10 * time.Second,
+		ReadTimeout:       30 * time.Second,
+		WriteTimeout:      2 * time.Minute,
+		IdleTimeout:       2 * time.Minute,
+		MaxHeaderBytes:    64 << 10,
+	}
 	l = netutil.LimitListener(l, mostConnections)
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
@@ -111,7 +122,13 @@ func serveCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			o := server.Options{Store: st, Rack: standIns, Web: web.Pages(), TrustedProxies: proxies, SecureCookies: !loopback(l) || len(proxies) > 0}
+			o := server.Options{
+				Store:          st,
+				Rack:           standIns,
+				Web:            web.Pages(),
+				TrustedProxies: proxies,
+				SecureCookies:  !loopback(l) || len(proxies) > 0,
+			}
 			if o.FirstCode, err = firstCode(ctx, st, o.SecureCookies); err != nil {
 				return err
 			}
@@ -131,13 +148,24 @@ func serveCommand() *cobra.Command {
 	}
 	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8470", "address to answer at")
 	c.Flags().StringVar(&dir, "data", "data", "folder of the database")
-	c.Flags().StringVar(&standIns, "rack", fmt.Sprintf("127.0.0.1:%d", rackBase-1), "address of the stand-in rack; empty for none")
-	c.Flags().StringSliceVar(&proxies, "trusted-proxy", nil, "address or network of a TLS proxy before this server, such as 127.0.0.1 or 10.0.0.0/8; its word on where a request comes from is taken, and the cookie is sent over HTTPS only")
+	c.Flags().StringVar(
+		&standIns,
+		"rack",
+		fmt.Sprintf("127.0.0.1:%d", rackBase-1),
+		"address of the stand-in rack; empty for none",
+	)
+	c.Flags().StringSliceVar(
+		&proxies,
+		"trusted-proxy",
+		nil,
+		"address or network of a TLS proxy before this server, such as 127.0.0.1 or 10.0.0.0/8; its word on where a request comes from is taken, and the cookie is sent over HTTPS only",
+	)
 	c.Flags().StringVar(&importFile, "import", "", "load a site file into the empty database first")
 	return c
 }
 
-// firstCode makes the code that the first administrator types, where others than this machine's people could come first.
+// firstCode makes the code that the first administrator types, where others than this machine's people could come
+// first.
 func firstCode(ctx context.Context, st *store.Store, reachable bool) (string, error) {
 	n, err := st.Users(ctx)
 	if err != nil || n > 0 || !reachable {
@@ -195,7 +223,12 @@ func rackCommand() *cobra.Command {
 		},
 	}
 	c.Flags().StringVar(&dir, "data", "data", "folder of the stand-ins' files")
-	c.Flags().IntVar(&base, "port", rackBase, "port of the first stand-in; the list answers one below; 0 lets the machine choose")
+	c.Flags().IntVar(
+		&base,
+		"port",
+		rackBase,
+		"port of the first stand-in; the list answers one below; 0 lets the machine choose",
+	)
 	return c
 }
 
@@ -281,7 +314,12 @@ func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bo
 			}
 		}()
 	}
-	fmt.Printf("Amber Keystone answers at http://%s\nSign in as %q with %q.\n", l.Addr(), demo.SignIn.Name, demo.SignIn.Password)
+	fmt.Printf(
+		"Amber Keystone answers at http://%s\nSign in as %q with %q.\n",
+		l.Addr(),
+		demo.SignIn.Name,
+		demo.SignIn.Password,
+	)
 	return serveHTTP(ctx, s, l)
 }
 

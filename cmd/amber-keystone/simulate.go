@@ -40,8 +40,15 @@ type simulated struct {
 func describe(b *prove.Book, controller site.ID, e *panel.Event) simulated {
 	z := b.ControllerClock(controller)
 	b.Recognise(e)
-	out := simulated{At: z.Time(e.At).Format("2006-01-02T15:04:05.999Z07:00"), Controller: b.Name(controller), Seq: e.Seq, Kind: e.Kind.String(), Out: e.Out,
-		Words: b.Headline(e), Detail: b.Detail(e)}
+	out := simulated{
+		At:         z.Time(e.At).Format("2006-01-02T15:04:05.999Z07:00"),
+		Controller: b.Name(controller),
+		Seq:        e.Seq,
+		Kind:       e.Kind.String(),
+		Out:        e.Out,
+		Words:      b.Headline(e),
+		Detail:     b.Detail(e),
+	}
 	if e.Door != 0 {
 		out.Door, out.Mode = b.Name(e.Door), e.Mode.String()
 	}

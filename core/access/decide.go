@@ -222,7 +222,11 @@ func (d *Decision) refuse(r Reason, kind CheckKind, a, b int64) {
 func (t *Table) card(q *Request, d *Decision) int32 {
 	d.Read = cards.Decode(&q.Bits, t.Accepts)
 	if d.Read.Fault != cards.Fits {
-		reason := [...]Reason{cards.WrongLength: FormatUnknown, cards.WrongParity: ParityWrong, cards.WrongFacility: FacilityWrong}
+		reason := [...]Reason{
+			cards.WrongLength:   FormatUnknown,
+			cards.WrongParity:   ParityWrong,
+			cards.WrongFacility: FacilityWrong,
+		}
 		d.refuse(reason[d.Read.Fault], CheckRead, int64(d.Read.Fault), int64(d.Read.Detail))
 		return -1
 	}

@@ -41,15 +41,18 @@ const (
 var reasonCodes = [...]string{
 	"", "reader-off", "format-unknown", "parity", "facility", "card-unknown", "card-lost", "card-stolen",
 	"card-suspended", "card-not-yet", "card-expired", "person-suspended", "person-not-yet", "person-expired",
-	"keypad-locked", "door-barred", "awaiting-first-card", "need-pin", "need-card", "wrong-pin", "timeout", "no-level", "outside-hours",
+	"keypad-locked", "door-barred", "awaiting-first-card", "need-pin", "need-card", "wrong-pin", "timeout", "no-level",
+	"outside-hours",
 	"level-dates", "segment-limit", "granted", "granted-free", "granted-duress",
 }
 
 var reasonWords = [...]string{
 	"", "reader not in use", "card format unknown", "damaged read", "facility code not accepted", "card unknown",
 	"card lost", "card stolen", "card suspended", "card not valid yet", "card expired", "person suspended",
-	"person not admitted yet", "person's time is over", "keypad locked", "door barred", "waits for the first card", "PIN needed", "card needed",
-	"wrong PIN", "no PIN in time", "no access level", "outside hours", "level not in force", "level does not count now", "granted",
+	"person not admitted yet", "person's time is over", "keypad locked", "door barred", "waits for the first card",
+	"PIN needed", "card needed",
+	"wrong PIN", "no PIN in time", "no access level", "outside hours", "level not in force",
+	"level does not count now", "granted",
 	"granted, door is free", "granted under duress",
 }
 

@@ -27,8 +27,22 @@ type calendars struct {
 	zone          *hours.Zone
 }
 
-func newContrast(was, is *site.Config, before, after *site.Timetable, span func(*hours.Zone) (from, to hours.Instant)) *contrast {
-	return &contrast{was, is, before, after, span, map[pair]*difference{}, map[use]*difference{}, map[calendars][]hours.Day{}, map[[2]any]bool{}}
+func newContrast(
+	was, is *site.Config,
+	before, after *site.Timetable,
+	span func(*hours.Zone) (from, to hours.Instant),
+) *contrast {
+	return &contrast{
+		was,
+		is,
+		before,
+		after,
+		span,
+		map[pair]*difference{},
+		map[use]*difference{},
+		map[calendars][]hours.Day{},
+		map[[2]any]bool{},
+	}
 }
 
 // pair is two timelines.
@@ -154,7 +168,11 @@ func (x *contrast) schedule(id, door site.ID) *difference {
 	d, ok := x.schedules[u]
 	if !ok {
 		d = none
-		s := suspects{zone: is.Zone, always: was.Zone != is.Zone || !alike(x, a, b), days: x.apart(was.Calendar, is.Calendar, is.Zone)}
+		s := suspects{
+			zone:   is.Zone,
+			always: was.Zone != is.Zone || !alike(x, a, b),
+			days:   x.apart(was.Calendar, is.Calendar, is.Zone),
+		}
 		if s.any() {
 			d = x.openings(a, b, was.Local, is.Local, s)
 		}

@@ -30,7 +30,13 @@ type DayEffect struct {
 
 // Day compares what two configurations do on a date. The people and their levels are those of the second.
 func Day(is *site.Config, before, after *site.Timetable, day hours.Day) DayEffect {
-	x := newContrast(is, is, before, after, func(z *hours.Zone) (from, to hours.Instant) { return z.Resolve(day, 0), z.Resolve(day+1, 0) })
+	x := newContrast(
+		is,
+		is,
+		before,
+		after,
+		func(z *hours.Zone) (from, to hours.Instant) { return z.Resolve(day, 0), z.Resolve(day+1, 0) },
+	)
 	var e DayEffect
 	for i := range is.Doors {
 		id := is.Doors[i].ID
@@ -57,7 +63,11 @@ func (x *contrast) schedulesOn(day hours.Day) (changed []ScheduleDay, running []
 				continue
 			}
 			place := x.after.Site(entry.DoorID)
-			differs[entry.ScheduleID] = ScheduleDay{entry.ScheduleID, a.MinutesOn(x.before.Calendar(place), day), b.MinutesOn(x.after.Calendar(place), day)}
+			differs[entry.ScheduleID] = ScheduleDay{
+				entry.ScheduleID,
+				a.MinutesOn(x.before.Calendar(place), day),
+				b.MinutesOn(x.after.Calendar(place), day),
+			}
 		}
 	}
 	for _, s := range x.is.Schedules {

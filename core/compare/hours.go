@@ -24,14 +24,25 @@ type Effect struct {
 // Timetable prepares the hours of a configuration for Hours from the same moment on.
 func Timetable(c *site.Config, zone func(controller site.ID) *hours.Zone, from hours.Instant) *site.Timetable {
 	day := func(i hours.Instant) hours.Day { return hours.Day(i / 86400000) }
-	return site.NewTimetableFor(c, zone, day(from)-3, day(from+Horizon)+4) // nights begin on the day before, and days differ by zone
+	return site.NewTimetableFor(
+		c,
+		zone,
+		day(from)-3,
+		day(from+Horizon)+4,
+	) // nights begin on the day before, and days differ by zone
 }
 
 // Hours compares what two configurations do from a moment on: what doors ask, and when people may come in.
 // It looks at hours and at where levels lead; the people and the levels that they have are those of the second. The
 // timetables need to know 13 months from then on; see Timetable.
 func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Instant) Effect {
-	x := newContrast(was, is, before, after, func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon })
+	x := newContrast(
+		was,
+		is,
+		before,
+		after,
+		func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon },
+	)
 	e := Effect{First: hours.Never}
 	for i := range is.Doors {
 		id := is.Doors[i].ID

@@ -125,7 +125,13 @@ type lone struct {
 // what the doors ask: who loses hours by one level and has them by another is not touched. Only the doors that
 // somebody's levels cover count; who has nothing to do there is not touched when they go free.
 func (x *contrast) people() Who {
-	c := crowd{contrast: x, levels: map[site.ID]*reach{}, known: map[string]turns{}, ways: map[way]turned{}, keys: map[site.ID]bool{}}
+	c := crowd{
+		contrast: x,
+		levels:   map[site.ID]*reach{},
+		known:    map[string]turns{},
+		ways:     map[way]turned{},
+		keys:     map[site.ID]bool{},
+	}
 	for i := range x.is.Doors {
 		c.keys[x.is.Doors[i].ID] = x.is.Doors[i].In.Keypad
 	}

@@ -106,8 +106,8 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	})
 }
 
-// passes asks the controller of a configuration at each quarter hour, for each person and each door with which they have
-// to do.
+// passes asks the controller of a configuration at each quarter hour, for each person and each door with which they
+// have to do.
 func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *site.Person, door site.ID) bool) [][]bool {
 	table := image.Build(c, 3, *z, image.Secrets{}).Compile()
 	out := make([][]bool, len(c.People))

@@ -155,7 +155,15 @@ func Easter(year int) Day {
 	return DayOf(year, time.Month(n), p)
 }
 
-var ordinals = map[int]string{1: "first", 2: "second", 3: "third", 4: "fourth", 5: "fifth", -1: "last", -2: "second last"}
+var ordinals = map[int]string{
+	1:  "first",
+	2:  "second",
+	3:  "third",
+	4:  "fourth",
+	5:  "fifth",
+	-1: "last",
+	-2: "second last",
+}
 
 // WeekdayNames are the weekdays in full, Monday first.
 var WeekdayNames = [7]string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}

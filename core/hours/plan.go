@@ -183,8 +183,8 @@ func (p *Pattern) Paint(day int, seg Segment) {
 	p.tidy()
 }
 
-// clear empties the week minutes [a, b); b may pass the end of the week. What is left of a night goes on belonging to its
-// evening.
+// clear empties the week minutes [a, b); b may pass the end of the week. What is left of a night goes on belonging to
+// its evening.
 func (p *Pattern) clear(a, b int) {
 	var out [7][]Segment
 	for d, segments := range p.Week {
@@ -326,7 +326,13 @@ type Plan struct {
 // a weekday.
 func CompilePlan(p Pattern, rows ...Row[Segment]) Plan {
 	kinds := Weekdays + len(rows)
-	c := Plan{asks: []Ask{{Mode: p.Default}}, own: make([][]piece, kinds), spill: make([][]piece, kinds), answered: make([]bool, len(rows)), nobody: make([]bool, len(rows))}
+	c := Plan{
+		asks:     []Ask{{Mode: p.Default}},
+		own:      make([][]piece, kinds),
+		spill:    make([][]piece, kinds),
+		answered: make([]bool, len(rows)),
+		nobody:   make([]bool, len(rows)),
+	}
 	add := func(k int, segments []Segment) {
 		for _, s := range segments {
 			ask := c.intern(s.Ask())

@@ -143,7 +143,11 @@ func (s *Schedule) Openings(l Local, from, to Instant) []Stretch {
 // pattern is something with a value for each wall-clock minute.
 type pattern interface {
 	value(c *Calendar, d Day, minute int) int
-	edge(c *Calendar, d Day, minute int) int // a minute after the given one up to which the value surely stays; 1440 at most
+	edge(
+		c *Calendar,
+		d Day,
+		minute int,
+	) int // a minute after the given one up to which the value surely stays; 1440 at most
 }
 
 // horizon is how far a change is looked for where no holiday is near: a week repeats, so what has not changed

@@ -31,7 +31,8 @@ func (im *Image) Compile() *Compiled {
 		t.Accepts = append(t.Accepts, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
 	}
 	times := site.NewTimetable(&site.Config{
-		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules, Changes: im.Changes, Doors: im.Doors,
+		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,
+		Changes: im.Changes, Doors: im.Doors,
 	}, func(site.ID) *hours.Zone { return &t.Zone })
 	door := map[site.ID]int{}
 	for i, d := range im.Doors {
@@ -74,7 +75,8 @@ func (im *Image) Compile() *Compiled {
 	return c
 }
 
-// ways lists the ways through all doors, by door and level, in the order of the entries; start is where each door's begin.
+// ways lists the ways through all doors, by door and level, in the order of the entries; start is where each door's
+// begin.
 func ways(levels []site.Level, door map[site.ID]int, schedule map[site.ID]int32) (list []access.Way, start []int32) {
 	by := make([][]access.Way, len(door))
 	for i, l := range levels {

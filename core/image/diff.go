@@ -45,14 +45,65 @@ func Diff(old, new *Image, names Names) []Change {
 		}
 		out = append(out, Change{"settings", words})
 	}
-	out = append(out, diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names))...)
-	out = append(out, diffLists("plan", old.Plans, new.Plans, func(p site.Plan) site.ID { return p.ID }, names, plain[site.Plan]("asks for other things at other hours"))...)
-	out = append(out, diffLists("schedule", old.Schedules, new.Schedules, func(s site.Schedule) site.ID { return s.ID }, names, plain[site.Schedule]("has other hours"))...)
-	out = append(out, diffLists("holiday type", old.Types, new.Types, func(t site.HolidayType) site.ID { return t.ID }, names, plain[site.HolidayType]("means something else"))...)
-	out = append(out, diffLists("holiday", old.Holidays, new.Holidays, func(h site.Holiday) site.ID { return h.ID }, names, plain[site.Holiday]("has other dates, type or hours"))...)
-	out = append(out, diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names, plain[site.DatedChange]("has other doors, dates or another mode"))...)
-	out = append(out, diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
-	out = append(out, diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
+	out = append(
+		out,
+		diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names))...)
+	out = append(
+		out,
+		diffLists(
+			"plan",
+			old.Plans,
+			new.Plans,
+			func(p site.Plan) site.ID { return p.ID },
+			names,
+			plain[site.Plan]("asks for other things at other hours"),
+		)...)
+	out = append(
+		out,
+		diffLists(
+			"schedule",
+			old.Schedules,
+			new.Schedules,
+			func(s site.Schedule) site.ID { return s.ID },
+			names,
+			plain[site.Schedule]("has other hours"),
+		)...)
+	out = append(
+		out,
+		diffLists(
+			"holiday type",
+			old.Types,
+			new.Types,
+			func(t site.HolidayType) site.ID { return t.ID },
+			names,
+			plain[site.HolidayType]("means something else"),
+		)...)
+	out = append(
+		out,
+		diffLists(
+			"holiday",
+			old.Holidays,
+			new.Holidays,
+			func(h site.Holiday) site.ID { return h.ID },
+			names,
+			plain[site.Holiday]("has other dates, type or hours"),
+		)...)
+	out = append(
+		out,
+		diffLists(
+			"dated change",
+			old.Changes,
+			new.Changes,
+			func(c site.DatedChange) site.ID { return c.ID },
+			names,
+			plain[site.DatedChange]("has other doors, dates or another mode"),
+		)...)
+	out = append(
+		out,
+		diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
+	out = append(
+		out,
+		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
 		out = append(out, Change{"everything", "details that have no words of their own"})
 	}
@@ -111,8 +162,10 @@ func doorWords(names Names) func(a, b site.Door) string {
 			what string
 			a, b int
 		}{
-			{"unlock time", a.Unlock, b.Unlock}, {"extended time", a.Extended, b.Extended}, {"exit time", a.ExitTime, b.ExitTime},
-			{"held open after", a.HeldOpen, b.HeldOpen}, {"warning", a.PreAlarm, b.PreAlarm}, {"forced delay", a.Forced, b.Forced},
+			{"unlock time", a.Unlock, b.Unlock}, {"extended time", a.Extended, b.Extended},
+			{"exit time", a.ExitTime, b.ExitTime},
+			{"held open after", a.HeldOpen, b.HeldOpen}, {"warning", a.PreAlarm, b.PreAlarm},
+			{"forced delay", a.Forced, b.Forced},
 		} {
 			if f.a != f.b {
 				w = append(w, fmt.Sprintf("%s %d s, was %d s", f.what, f.b, f.a))
@@ -143,7 +196,11 @@ func doorWords(names Names) func(a, b site.Door) string {
 	}
 }
 
-var relockWords = map[site.Relock]string{site.OnOpening: "on opening", site.OnClosing: "on closing", site.AtEnd: "at the end of the time"}
+var relockWords = map[site.Relock]string{
+	site.OnOpening: "on opening",
+	site.OnClosing: "on closing",
+	site.AtEnd:     "at the end of the time",
+}
 
 func levelWords(names Names) func(a, b site.Level) string {
 	return func(a, b site.Level) string {
@@ -155,7 +212,10 @@ func levelWords(names Names) func(a, b site.Level) string {
 		}
 		for _, e := range a.Entries {
 			if !slices.Contains(b.Entries, e) {
-				w = append(w, fmt.Sprintf("no longer opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)))
+				w = append(
+					w,
+					fmt.Sprintf("no longer opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)),
+				)
 			}
 		}
 		if a.OpensDay != b.OpensDay {

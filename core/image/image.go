@@ -16,8 +16,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Version is the layout of an image; a controller refuses one it does not know. Layout 2, one document without sections,
-// is still read, so that what was sent before can be compared.
+// Version is the layout of an image; a controller refuses one it does not know. Layout 2, one document without
+// sections, is still read, so that what was sent before can be compared.
 const Version = 3
 
 // Image is what one controller holds. It names nobody: people are numbers, so a change of name changes

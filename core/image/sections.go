@@ -13,9 +13,9 @@ import (
 	"amberkeystone/core/site"
 )
 
-// An image is cut into sections, so that a change sends what it touches: hardware, hours, rules, and the people in up to
-// 256 shards by the low byte of their number. Each section has canonical bytes and a SHA-256; the root is the SHA-256 of
-// all names and hashes, and names the image. See docs/decisions/0012.
+// An image is cut into sections, so that a change sends what it touches: hardware, hours, rules, and the people in up
+// to 256 shards by the low byte of their number. Each section has canonical bytes and a SHA-256; the root is the
+// SHA-256 of all names and hashes, and names the image. See docs/decisions/0012.
 
 // Shards is into how many sections people are cut at the most.
 const Shards = 256
@@ -202,7 +202,8 @@ func rank(name string) int {
 	case "rules":
 		return 2
 	}
-	if _, err := fmt.Sscanf(name, "people %x", &n); err != nil || n < 0 || n >= Shards || fmt.Sprintf("people %02x", n) != name {
+	if _, err := fmt.Sscanf(name, "people %x", &n); err != nil || n < 0 || n >= Shards ||
+		fmt.Sprintf("people %02x", n) != name {
 		return -1
 	}
 	return 3 + n

@@ -43,7 +43,8 @@ func gallery(t require.TestingT, rule site.FirstCard, changes ...site.DatedChang
 	return New(image.Build(c, 9, zone, image.Secrets{}).Compile(), 0)
 }
 
-// story plays reads and looks at a door: lines such as "Tue 09:00 card 2" or "Tue 10:00 asks" of the week of 2026-11-24.
+// story plays reads and looks at a door: lines such as "Tue 09:00 card 2" or "Tue 10:00 asks" of the week of
+// 2026-11-24.
 func story(t *testing.T, p *Panel, lines ...string) {
 	monday := hours.DayOf(2026, 11, 23)
 	zone := p.c.Zone

@@ -97,8 +97,8 @@ func better(a, b *access.Decision) bool {
 	return a.Reason == access.OutsideHours && a.Next < b.Next
 }
 
-// offers lists what a person may present where a door asks that: each card, with the PIN where one is asked, and the PIN
-// alone where it may do. Nothing stands in it for a person who has nothing.
+// offers lists what a person may present where a door asks that: each card, with the PIN where one is asked, and the
+// PIN alone where it may do. Nothing stands in it for a person who has nothing.
 func offers(p *site.Person, q access.Request) []offer {
 	var out []offer
 	both := q.Mode == hours.PIN || q.Mode == hours.CardAndPIN || p.AlwaysPIN

@@ -314,9 +314,12 @@ func movedWords(note string) string {
 }
 
 var headlines = map[panel.Kind]string{
-	panel.Started: "Controller started", panel.ImageLoaded: "New configuration in force", panel.NetworkLost: "Network lost",
-	panel.NetworkBack: "Network is back", panel.AwaitingPIN: "Card good, waits for the PIN", panel.KeypadLocked: "Keypad locked",
-	panel.Duress: "Silent alarm: duress", panel.Opened: "Opened", panel.OpenedAlone: "Opened without a reason", panel.Closed: "Closed",
+	panel.Started: "Controller started", panel.ImageLoaded: "New configuration in force",
+	panel.NetworkLost: "Network lost",
+	panel.NetworkBack: "Network is back", panel.AwaitingPIN: "Card good, waits for the PIN",
+	panel.KeypadLocked: "Keypad locked",
+	panel.Duress:       "Silent alarm: duress", panel.Opened: "Opened", panel.OpenedAlone: "Opened without a reason",
+	panel.Closed:  "Closed",
 	panel.Entered: "Went through", panel.NotTaken: "Granted, but not opened", panel.ExitRequest: "Exit request",
 	panel.Forced: "Door forced", panel.ForcedEnded: "Forced door closed", panel.HeldWarning: "Held open soon",
 	panel.HeldOpen: "Door held open", panel.HeldEnded: "Held-open ended",

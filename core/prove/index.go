@@ -41,7 +41,8 @@ func BookOf(im *image.Image, names image.Names) *Book {
 	return b
 }
 
-// With returns the book of another configuration with the same controllers, which knows the hours of the days [from, to).
+// With returns the book of another configuration with the same controllers, which knows the hours of the days [from,
+// to).
 func (b *Book) With(c *site.Config, from, to hours.Day) *Book {
 	out := index(c, b.zones)
 	out.times = site.NewTimetableFor(c, out.ControllerClock, from, to)

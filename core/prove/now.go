@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -41,7 +42,8 @@ var modePhrases = map[hours.Mode]string{
 
 var thenPhrases = map[hours.Mode]string{
 	hours.Free: "it goes **free**", hours.Card: "a **card** is needed", hours.PIN: "a **PIN** is needed",
-	hours.CardOrPIN: "a **card or a PIN** is needed", hours.CardAndPIN: "a **card and a PIN** are needed", hours.Barred: "it is **barred**",
+	hours.CardOrPIN: "a **card or a PIN** is needed", hours.CardAndPIN: "a **card and a PIN** are needed",
+	hours.Barred: "it is **barred**",
 }
 
 // Line returns what a door asks over time, or nil where there is no such door.
@@ -68,7 +70,8 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 		n.Mode, n.Waits = line.Plan.Waiting(), true
 		first = ", and waits for its first card to go **free**"
 	}
-	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free && m.Mode != hours.Free && m.Layer != hours.DatedChange
+	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free && m.Mode != hours.Free &&
+		m.Layer != hours.DatedChange
 	if m.First && live != nil && !live.Waits || minutes {
 		n.Mode, n.Waits, first = live.Mode, false, ", since its first card has come"
 		if live.Until != 0 {
@@ -92,10 +95,19 @@ func (b *Book) Moment(door site.ID, day hours.Day, minute int) (at hours.Instant
 	at = z.Resolve(day, minute)
 	shown := z.Wall(at)
 	if shown.Day != day || shown.Minute != minute {
-		return at, fmt.Sprintf("%s does not exist on %s, when the clocks go forward; %s is shown", hours.Clock(minute), day.Words(), hours.Clock(shown.Minute))
+		return at, fmt.Sprintf(
+			"%s does not exist on %s, when the clocks go forward; %s is shown",
+			hours.Clock(minute),
+			day.Words(),
+			hours.Clock(shown.Minute),
+		)
 	}
 	if _, twice := z.Again(at); twice {
-		return at, fmt.Sprintf("%s comes twice on %s, when the clocks go back; the first is shown, and hours hold both times", hours.Clock(minute), day.Words())
+		return at, fmt.Sprintf(
+			"%s comes twice on %s, when the clocks go back; the first is shown, and hours hold both times",
+			hours.Clock(minute),
+			day.Words(),
+		)
 	}
 	return at, ""
 }
@@ -139,7 +151,11 @@ func (b *Book) then(door site.ID, line *hours.Timeline, now, at hours.Instant) s
 	m := line.At(at)
 	words := thenPhrases[m.Mode] + b.limited(m)
 	if m.First {
-		words += ", once " + map[bool]string{true: "somebody who opens the day", false: "somebody with access"}[b.doors[door].FirstCard.Who == site.Openers] + " has come in,"
+		who := "somebody with access"
+		if b.doors[door].FirstCard.Who == site.Openers {
+			who = "somebody who opens the day"
+		}
+		words += ", once " + who + " has come in,"
 	}
 	words += b.because(door, line, m, at)
 	if after := line.Next(at); after != hours.Never {
@@ -153,12 +169,13 @@ func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []La
 	d := b.doors[door]
 	plan := b.plans[d.PlanID]
 	out := []Layer{{Name: "Dated change", Words: "none in the next 30 days"}}
+	soon := func(x hours.Window) bool { return x.From > at && x.From < at.Add(30*24*time.Hour) }
 	if m.Layer == hours.DatedChange {
 		out[0] = Layer{Name: "Dated change", Words: fmt.Sprintf("%s · %s", b.Name(site.ID(m.Change)), m.Mode), Decides: true}
 		if i := slices.IndexFunc(line.Windows, func(x hours.Window) bool { return x.Until > at }); i >= 0 {
 			out[0].Words += " until " + shortStamp(z, at, line.Windows[i].Until)
 		}
-	} else if i := slices.IndexFunc(line.Windows, func(x hours.Window) bool { return x.From > at }); i >= 0 && line.Windows[i].From < at+30*86400*1000 {
+	} else if i := slices.IndexFunc(line.Windows, soon); i >= 0 {
 		x := line.Windows[i]
 		out[0].Words, out[0].Next = fmt.Sprintf("%s · starts %s", b.Name(site.ID(x.Change)), shortStamp(z, at, x.From)), true
 	}
@@ -191,7 +208,16 @@ func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []La
 	if len(ask.Levels) > 0 {
 		week.Words += " · only " + b.levelNames(ask.Levels)
 	}
-	return append(out, holiday, week, Layer{Name: "Plan, otherwise", Words: fmt.Sprintf("%s · %s", plan.Name, plan.Default), Decides: m.Layer == hours.PlanDefault})
+	return append(
+		out,
+		holiday,
+		week,
+		Layer{
+			Name:    "Plan, otherwise",
+			Words:   fmt.Sprintf("%s · %s", plan.Name, plan.Default),
+			Decides: m.Layer == hours.PlanDefault,
+		},
+	)
 }
 
 func (b *Book) levelNames(ids []int64) string {
@@ -292,7 +318,13 @@ func (b *Book) realDay(door site.ID, line *hours.Timeline, day hours.Day) RealDa
 		offset, change := line.OffsetAt(at)
 		to := min(line.Next(at), change, end, b.nextWindow(line, at))
 		start := line.Wall(at).Minute
-		mark := Mark{Start: start, End: start + int((to-at)/60000), Mode: m.Mode, First: m.First, Holiday: m.Layer == hours.PlanHoliday}
+		mark := Mark{
+			Start:   start,
+			End:     start + int((to-at)/60000),
+			Mode:    m.Mode,
+			First:   m.First,
+			Holiday: m.Layer == hours.PlanHoliday,
+		}
 		if m.Layer == hours.DatedChange {
 			mark.Change, mark.Name = site.ID(m.Change), b.Name(site.ID(m.Change))
 		}

@@ -13,8 +13,8 @@ import (
 const NotSent = "not sent"
 
 // Recognise puts a name to a card that a controller did not know: it holds only who has something to do there, and the
-// book knows everybody. The reason becomes what is wrong with the card or the person, else that no level of theirs leads
-// here; and the checks are those that lead to it. Other events stay as they are.
+// book knows everybody. The reason becomes what is wrong with the card or the person, else that no level of theirs
+// leads here; and the checks are those that lead to it. Other events stay as they are.
 func (b *Book) Recognise(e *panel.Event) {
 	if e.Kind != panel.Refused || e.Reason != access.CardUnknown || e.Format == "" {
 		return
@@ -41,7 +41,12 @@ func (b *Book) Recognise(e *panel.Event) {
 		e.Reason, e.Checks = said.Reason, said.Checks
 	case len(answered(p, b.Config, e.Door)) == 0: // something before the level stood in the way, as a PIN that was asked
 		e.Reason = access.NoLevel
-		e.Checks = []access.Check{{Kind: access.CheckRead, OK: true}, {Kind: access.CheckCard, OK: true}, {Kind: access.CheckPerson, OK: true}, {Kind: access.CheckLevel}}
+		e.Checks = []access.Check{
+			{Kind: access.CheckRead, OK: true},
+			{Kind: access.CheckCard, OK: true},
+			{Kind: access.CheckPerson, OK: true},
+			{Kind: access.CheckLevel},
+		}
 	default:
 		e.Note = NotSent
 	}

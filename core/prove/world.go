@@ -10,8 +10,8 @@ import (
 )
 
 // World is controllers at work in simulated time: each runs the panel that a real one runs, on the image that it would
-// hold. Time passes only when it is asked to, from one thing that falls due to the next, so a year takes as long as there
-// is to do in it. The same book, instants and inputs give the same events, to the byte.
+// hold. Time passes only when it is asked to, from one thing that falls due to the next, so a year takes as long as
+// there is to do in it. The same book, instants and inputs give the same events, to the byte.
 type World struct {
 	now   hours.Instant
 	units []worldUnit
@@ -28,7 +28,13 @@ type worldUnit struct {
 // NewWorld starts controllers of a book at an instant, none listed: all. Told hears every event in the order in which
 // it happens; of equal instants the controller that comes first in the configuration is first. The event is told's
 // to read until it returns.
-func NewWorld(b *Book, at hours.Instant, secrets image.Secrets, told func(controller site.ID, e *panel.Event), controllers ...site.ID) *World {
+func NewWorld(
+	b *Book,
+	at hours.Instant,
+	secrets image.Secrets,
+	told func(controller site.ID, e *panel.Event),
+	controllers ...site.ID,
+) *World {
 	w := &World{now: at, place: map[site.ID]int{}, told: told}
 	chosen := map[site.ID]bool{}
 	for _, id := range controllers {

@@ -26,7 +26,8 @@ func twoControllers(t *testing.T) *Book {
 	return NewBook(&c, map[site.ID]hours.Zone{9: z, 8: z})
 }
 
-// What the panels of a world say of a door over a year is what its timeline says, boundary for boundary, and the same again.
+// What the panels of a world say of a door over a year is what its timeline says, boundary for boundary, and the same
+// again.
 func TestWorldOfAYear(t *testing.T) {
 	b := twoControllers(t)
 	from, to := at(t, "2026-06-01T00:00:00-03:00"), at(t, "2027-06-01T00:00:00-03:00")

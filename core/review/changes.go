@@ -58,7 +58,12 @@ func (d *desk) changes() {
 }
 
 // changesNothing compares the plan of each door with the mode of the change over its windows.
-func (d *desk) changesNothing(x *site.DatedChange, doors []site.ID, windows map[site.ID][]hours.Window, controller map[site.ID]site.ID) bool {
+func (d *desk) changesNothing(
+	x *site.DatedChange,
+	doors []site.ID,
+	windows map[site.ID][]hours.Window,
+	controller map[site.ID]site.ID,
+) bool {
 	seen := false
 	for _, id := range doors {
 		line := *d.times.Door(id)
@@ -76,7 +81,12 @@ func (d *desk) changesNothing(x *site.DatedChange, doors []site.ID, windows map[
 }
 
 // onHoliday finds a dated change that makes doors free on a holiday on which nobody is meant to come in.
-func (d *desk) onHoliday(x *site.DatedChange, doors []site.ID, windows map[site.ID][]hours.Window, controller map[site.ID]site.ID) {
+func (d *desk) onHoliday(
+	x *site.DatedChange,
+	doors []site.ID,
+	windows map[site.ID][]hours.Window,
+	controller map[site.ID]site.ID,
+) {
 	if x.Mode != hours.Free {
 		return
 	}
@@ -95,7 +105,13 @@ func (d *desk) onHoliday(x *site.DatedChange, doors []site.ID, windows map[site.
 				continue
 			}
 			if words == "" {
-				words = fmt.Sprintf("%s falls on %s, %s: %s goes free then, although nobody is meant to come in.", x.Name, h.Name, start.Day.Words(), d.doorName(id))
+				words = fmt.Sprintf(
+					"%s falls on %s, %s: %s goes free then, although nobody is meant to come in.",
+					x.Name,
+					h.Name,
+					start.Day.Words(),
+					d.doorName(id),
+				)
 			}
 			out = append(out, start.Day.String())
 		}
@@ -115,7 +131,12 @@ func (d *desk) onHoliday(x *site.DatedChange, doors []site.ID, windows map[site.
 }
 
 // overlap finds two dated changes that meet at one door with different modes; the later made decides.
-func (d *desk) overlap(i, k int, doors [][]site.ID, windows []map[site.ID][]hours.Window, controller map[site.ID]site.ID) {
+func (d *desk) overlap(
+	i, k int,
+	doors [][]site.ID,
+	windows []map[site.ID][]hours.Window,
+	controller map[site.ID]site.ID,
+) {
 	a, b := &d.c.Changes[i], &d.c.Changes[k]
 	if a.Mode == b.Mode {
 		return
@@ -137,8 +158,16 @@ func (d *desk) overlap(i, k int, doors [][]site.ID, windows []map[site.ID][]hour
 			winner, loser = a, b
 		}
 		d.add(Finding{Code: "changes-overlap", Severity: Risky, Kind: "dated change", ID: winner.ID, Name: winner.Name,
-			Words: fmt.Sprintf("%s (%s) and %s (%s) meet at %s, first on %s. %s was made later, so it decides.", loser.Name, loser.Mode, winner.Name, winner.Mode,
-				d.doorName(id), d.zone(controller[id]).Time(at).Format("Mon 2 Jan 2006 15:04"), winner.Name),
+			Words: fmt.Sprintf(
+				"%s (%s) and %s (%s) meet at %s, first on %s. %s was made later, so it decides.",
+				loser.Name,
+				loser.Mode,
+				winner.Name,
+				winner.Mode,
+				d.doorName(id),
+				d.zone(controller[id]).Time(at).Format("Mon 2 Jan 2006 15:04"),
+				winner.Name,
+			),
 			Mend: "Move one of them, or leave the door out of one."})
 		return
 	}

@@ -45,7 +45,8 @@ func (d *desk) answered() map[kindAt]bool {
 	out := map[kindAt]bool{}
 	plans, schedules := map[site.ID]*site.Plan{}, map[site.ID]*site.Schedule{}
 	for i := range d.c.Plans {
-		if p := &d.c.Plans[i]; !steady(p) || slices.ContainsFunc(p.Holidays, func(h site.PlanHoliday) bool { return h.Do == site.OwnHours }) {
+		if p := &d.c.Plans[i]; !steady(p) ||
+			slices.ContainsFunc(p.Holidays, func(h site.PlanHoliday) bool { return h.Do == site.OwnHours }) {
 			plans[p.ID] = p
 		}
 	}
@@ -89,7 +90,12 @@ func (d *desk) cutNights() {
 		var types []string
 		until := 0
 		for k, h := range p.Holidays {
-			own, night, ok := cutNight(p.Week[:], h.Segments, func(a, b hours.Segment) bool { return a.Ask().Same(b.Ask()) }, func(s hours.Segment) hours.Period { return s.Period })
+			own, night, ok := cutNight(
+				p.Week[:],
+				h.Segments,
+				func(a, b hours.Segment) bool { return a.Ask().Same(b.Ask()) },
+				func(s hours.Segment) hours.Period { return s.Period },
+			)
 			if !ok || h.Do != site.OwnHours {
 				continue
 			}
@@ -108,13 +114,18 @@ func (d *desk) cutNights() {
 		var types []string
 		until := 0
 		for _, h := range s.Holidays {
-			if _, night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok && h.Do == site.OwnHours {
+			if _, night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok &&
+				h.Do == site.OwnHours {
 				types, until = append(types, d.typeName(h.TypeID)), night.End
 			}
 		}
 		if len(types) > 0 {
 			d.add(Finding{Code: "night-cut", Severity: Risky, Kind: "schedule", ID: s.ID, Name: s.Name,
-				Words: cutWords(s.Name, types, until), Mend: "Let the night run on in the row of " + list(types) + ", if people stay."})
+				Words: cutWords(
+					s.Name,
+					types,
+					until,
+				), Mend: "Let the night run on in the row of " + list(types) + ", if people stay."})
 		}
 	}
 }
@@ -142,7 +153,11 @@ func cutNight[T any](week [][]T, row []T, same func(a, b T) bool, of func(T) hou
 }
 
 func cutWords(name string, types []string, until int) string {
-	return "In " + name + " the night of " + list(types) + " ends at midnight; on weekdays it runs on until " + hours.Clock(until-hours.DayMinutes) + ". The morning after such a holiday is not what it is on other days."
+	return "In " + name + " the night of " + list(
+		types,
+	) + " ends at midnight; on weekdays it runs on until " + hours.Clock(
+		until-hours.DayMinutes,
+	) + ". The morning after such a holiday is not what it is on other days."
 }
 
 func (d *desk) typeName(id site.ID) string {

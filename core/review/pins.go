@@ -37,8 +37,13 @@ func (d *desk) noKeypad() {
 				continue
 			}
 			d.add(Finding{Code: "pin-without-keypad", Severity: Wrong, Kind: "door", ID: door.ID, Name: door.Name,
-				Words: fmt.Sprintf("%s asks for %s at %s, and its reader in has no keypad: nobody can come in then.", who, m, door.Name),
-				Mend:  "Fit a reader with a keypad and say so in the door's build, or choose a plan that asks for a card."})
+				Words: fmt.Sprintf(
+					"%s asks for %s at %s, and its reader in has no keypad: nobody can come in then.",
+					who,
+					m,
+					door.Name,
+				),
+				Mend: "Fit a reader with a keypad and say so in the door's build, or choose a plan that asks for a card."})
 			break
 		}
 	}
@@ -95,6 +100,11 @@ func (d *desk) pinLengths() {
 		who = list(append(names[:7:7], fmt.Sprintf("%d more", len(names)-7)))
 	}
 	d.add(Finding{Code: "pin-length", Severity: Risky, Kind: "settings", Name: "PINs",
-		Words: fmt.Sprintf("PINs have %d digits now, and %s %s one of another length. A shorter one than the longest in force must be ended with #.", d.c.Settings.PINLength, who, verb),
-		Mend:  "Give them a new PIN, on their sheets in People."})
+		Words: fmt.Sprintf(
+			"PINs have %d digits now, and %s %s one of another length. A shorter one than the longest in force must be ended with #.",
+			d.c.Settings.PINLength,
+			who,
+			verb,
+		),
+		Mend: "Give them a new PIN, on their sheets in People."})
 }

@@ -43,9 +43,14 @@ type desk struct {
 	out   []Finding
 }
 
-// Hours finds what is to be said of schedules, holidays, plans and dated changes, and of PINs that cannot be typed. Now bounds what is past and
-// what is to come; zones are those of the controllers.
-func Hours(c *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant) []Finding {
+// Hours finds what is to be said of schedules, holidays, plans and dated changes, and of PINs that cannot be typed. Now
+// bounds what is past and what is to come; zones are those of the controllers.
+func Hours(
+	c *site.Config,
+	times *site.Timetable,
+	zone func(controller site.ID) *hours.Zone,
+	now hours.Instant,
+) []Finding {
 	d := &desk{c: c, times: times, now: now, zone: zone}
 	d.noHolidays()
 	d.idleHolidays()
@@ -141,7 +146,10 @@ func (d *desk) silentPlans() {
 		if len(unbarred) > 0 { // one click would only say the same aloud
 			f.Click, f.Mended = "", nil
 			f.Mend = "Give it hours of its own for each holiday type in its rows, with what is to be barred."
-			so = append(so, "stay on "+p.Default.String()+" on "+list(unbarred)+", even at hours at which they are barred on a weekday")
+			so = append(
+				so,
+				"stay on "+p.Default.String()+" on "+list(unbarred)+", even at hours at which they are barred on a weekday",
+			)
 		}
 		if len(so) > 0 {
 			f.Severity = Risky
@@ -196,8 +204,10 @@ func (d *desk) freeWeekends() {
 			continue
 		}
 		d.add(Finding{Code: "weekend-free", Severity: Risky, Kind: "plan", ID: p.ID, Name: p.Name,
-			Words: p.Name + " is free all of " + list(days) + ", and never a whole day from Monday to Friday: a row may have been missed.",
-			Mend:  "Paint what is asked on " + list(days) + ".", Click: "Ask for a card on " + list(days), Mended: &mended})
+			Words: p.Name + " is free all of " + list(
+				days,
+			) + ", and never a whole day from Monday to Friday: a row may have been missed.",
+			Mend: "Paint what is asked on " + list(days) + ".", Click: "Ask for a card on " + list(days), Mended: &mended})
 	}
 }
 
@@ -226,8 +236,16 @@ func (d *desk) missingHour() {
 				}
 				if at, ok := boundary(p, after.Day.Weekday(), gapFrom, gapTo); ok {
 					d.add(Finding{Code: "missing-hour", Severity: Untidy, Kind: "plan", ID: p.ID, Name: p.Name,
-						Words: p.Name + " changes at " + hours.Clock(at) + ", a time that does not exist on " + after.Day.Words() + " (" + z.Name + "): it changes at " + hours.Clock(gapTo) + ", when the clocks go forward.",
-						Mend:  "Nothing is lost; move the boundary to " + hours.Clock(gapTo) + " or before " + hours.Clock(gapFrom) + " if the minute matters."})
+						Words: p.Name + " changes at " + hours.Clock(
+							at,
+						) + ", a time that does not exist on " + after.Day.Words() + " (" + z.Name + "): it changes at " + hours.Clock(
+							gapTo,
+						) + ", when the clocks go forward.",
+						Mend: "Nothing is lost; move the boundary to " + hours.Clock(
+							gapTo,
+						) + " or before " + hours.Clock(
+							gapFrom,
+						) + " if the minute matters."})
 				}
 			}
 		}
@@ -269,7 +287,11 @@ func (d *desk) schedules() {
 			d.add(Finding{Code: "schedule-unused", Severity: Untidy, Kind: "schedule", ID: s.ID, Name: s.Name,
 				Words: "Nothing uses " + s.Name + ".", Mend: "Use it in an access level, or remove it.", Click: "Remove it"})
 		}
-		opens := s.Week.Minutes() > 0 || slices.ContainsFunc(s.Holidays, func(h site.ScheduleHoliday) bool { return h.Do == site.OwnHours && len(h.Periods) > 0 })
+		opens := s.Week.Minutes() > 0 ||
+			slices.ContainsFunc(
+				s.Holidays,
+				func(h site.ScheduleHoliday) bool { return h.Do == site.OwnHours && len(h.Periods) > 0 },
+			)
 		if !opens {
 			d.add(Finding{Code: "schedule-never", Severity: Risky, Kind: "schedule", ID: s.ID, Name: s.Name,
 				Words: s.Name + " never opens: no period is painted.", Mend: "Paint its hours; where nobody is meant to come in, use Never."})

@@ -70,7 +70,12 @@ func (f *FirstCard) Ask(line *hours.Timeline, rule *site.FirstCard, now hours.In
 
 // stretch finds the waiting stretch for which a card given now counts, by its end; start is when it begins,
 // or 0 where it has begun. Both are 0 where there is none.
-func (f *FirstCard) stretch(line *hours.Timeline, rule *site.FirstCard, now hours.Instant, a *Asked) (end, start hours.Instant) {
+func (f *FirstCard) stretch(
+	line *hours.Timeline,
+	rule *site.FirstCard,
+	now hours.Instant,
+	a *Asked,
+) (end, start hours.Instant) {
 	if a.First {
 		return line.Next(now), 0
 	}

@@ -141,7 +141,15 @@ type FirstCard struct {
 
 // UsualFirstCard lets anybody with access give the first card from the segment's start, free to its end.
 func UsualFirstCard() FirstCard {
-	return FirstCard{Who: Anybody, Counts: FromStart, Before: 30, UntilThen: CardAsUsual, Often: EachSegment, Length: ToTheEnd, Minutes: 10}
+	return FirstCard{
+		Who:       Anybody,
+		Counts:    FromStart,
+		Before:    30,
+		UntilThen: CardAsUsual,
+		Often:     EachSegment,
+		Length:    ToTheEnd,
+		Minutes:   10,
+	}
 }
 
 // Words says in a sentence what the combination does, for a free segment that starts at a minute of the day.
@@ -179,8 +187,16 @@ func (f FirstCard) Check() Faults {
 		return fs
 	}
 	fs.add(!oneOf(f.Who, Anybody, Openers), "firstCard.who", "choose who gives the first card: anybody or openers")
-	fs.add(!oneOf(f.Counts, FromStart, FromMinutes, FromMidnight), "firstCard.counts", "choose from when it counts: start, minutes or midnight")
-	fs.add(!oneOf(f.UntilThen, CardAsUsual, NobodyElse), "firstCard.untilThen", "choose what holds until then: card or nobody")
+	fs.add(
+		!oneOf(f.Counts, FromStart, FromMinutes, FromMidnight),
+		"firstCard.counts",
+		"choose from when it counts: start, minutes or midnight",
+	)
+	fs.add(
+		!oneOf(f.UntilThen, CardAsUsual, NobodyElse),
+		"firstCard.untilThen",
+		"choose what holds until then: card or nobody",
+	)
 	fs.add(!oneOf(f.Often, EachSegment, OnceADay), "firstCard.often", "choose how often: segment or day")
 	fs.add(!oneOf(f.Length, ToTheEnd, ForMinutes), "firstCard.length", "choose for how long: end or minutes")
 	fs.between("firstCard.before", f.Before, 0, 720, "minutes")
@@ -193,7 +209,11 @@ func (t HolidayType) Check() Faults {
 	var fs Faults
 	fs.name(t.Name)
 	fs.between("rank", t.Rank, 0, 1000, "")
-	fs.add(!oneOf(t.Plans, AsWeekday, DefaultMode), "plans", "passage plans stay in their default mode, or run as on a weekday")
+	fs.add(
+		!oneOf(t.Plans, AsWeekday, DefaultMode),
+		"plans",
+		"passage plans stay in their default mode, or run as on a weekday",
+	)
 	fs.add(!oneOf(t.Schedules, AsWeekday, Closed), "schedules", "schedules are closed, or run as on a weekday")
 	return fs
 }
@@ -208,7 +228,11 @@ func (h Holiday) Check() Faults {
 	}
 	fs.add(len(h.Dates) > 2000, "dates", "at most 2000 dates; make it two holidays")
 	fs.add(h.Start < 0 || h.Start >= hours.DayMinutes, "start", "a part of a day starts between 00:00 and 23:59")
-	fs.add(h.End <= h.Start || h.End > hours.DayMinutes, "end", "a part of a day ends after it starts, at 24:00 at the latest")
+	fs.add(
+		h.End <= h.Start || h.End > hours.DayMinutes,
+		"end",
+		"a part of a day ends after it starts, at 24:00 at the latest",
+	)
 	return fs
 }
 
@@ -224,7 +248,11 @@ func (s DoorSet) Check() Faults {
 func (c DatedChange) Check() Faults {
 	var fs Faults
 	fs.name(c.Name)
-	fs.add(len(c.DoorIDs)+len(c.FloorIDs)+len(c.SiteIDs)+len(c.SetIDs) == 0, "doorIds", "choose the doors, a floor, a site or a door set")
+	fs.add(
+		len(c.DoorIDs)+len(c.FloorIDs)+len(c.SiteIDs)+len(c.SetIDs) == 0,
+		"doorIds",
+		"choose the doors, a floor, a site or a door set",
+	)
 	d, m, err := ParseWall(c.From)
 	fs.add(err != nil, "from", "%v", err)
 	d2, m2, err2 := ParseWall(c.Until)
@@ -238,7 +266,11 @@ func (c DatedChange) Check() Faults {
 	r, err := hours.ParseRecurrence(c.Recurs)
 	fs.add(err != nil, "recurs", "%v", err)
 	if err == nil && err2 == nil && r.Freq != hours.Once {
-		fs.add(len(r.Ending(m, nil).Between(d, d, min(d+3700, hours.LastDay))) == 0, "recurs", "it never happens: no date meets the rule in ten years")
+		fs.add(
+			len(r.Ending(m, nil).Between(d, d, min(d+3700, hours.LastDay))) == 0,
+			"recurs",
+			"it never happens: no date meets the rule in ten years",
+		)
 	}
 	for _, s := range c.Except {
 		_, err := hours.ParseDay(s)
@@ -297,15 +329,18 @@ func (c *DatedChange) WindowsFrom(z *hours.Zone, from, to hours.Day) []hours.Win
 	return out
 }
 
-// Coming returns the first days on which it happens from a day on, those that are left out not among them. An end by UTC
-// is read as by the wall clock.
+// Coming returns the first days on which it happens from a day on, those that are left out not among them. An end by
+// UTC is read as by the wall clock.
 func (c *DatedChange) Coming(from hours.Day) []hours.Day {
 	start, minute, err := ParseWall(c.From)
 	r, err2 := hours.ParseRecurrence(c.Recurs)
 	if err != nil || err2 != nil {
 		return nil
 	}
-	return slices.DeleteFunc(r.Ending(minute, nil).Between(start, max(start, from), hours.LastDay), func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) })
+	return slices.DeleteFunc(
+		r.Ending(minute, nil).Between(start, max(start, from), hours.LastDay),
+		func(d hours.Day) bool { return slices.Contains(c.Except, d.String()) },
+	)
 }
 
 // End ends it at an instant: nothing of it holds from that minute on. Of several zones the earliest wall clock

@@ -98,7 +98,10 @@ func (p *Plan) Copy(from Row, to []Row) {
 
 // Answer sets what the plan does on holidays of a type; an empty answer follows the type.
 func (p *Plan) Answer(t ID, do string) {
-	p.Holidays = slices.DeleteFunc(slices.Clone(p.Holidays), func(h PlanHoliday) bool { return h.TypeID == t && do != OwnHours })
+	p.Holidays = slices.DeleteFunc(
+		slices.Clone(p.Holidays),
+		func(h PlanHoliday) bool { return h.TypeID == t && do != OwnHours },
+	)
 	switch do {
 	case "":
 	case OwnHours:
@@ -182,7 +185,10 @@ func (s *Schedule) Copy(from Row, to []Row) {
 
 // Answer sets what the schedule does on holidays of a type; an empty answer follows the type.
 func (s *Schedule) Answer(t ID, do string) {
-	s.Holidays = slices.DeleteFunc(slices.Clone(s.Holidays), func(h ScheduleHoliday) bool { return h.TypeID == t && do != OwnHours })
+	s.Holidays = slices.DeleteFunc(
+		slices.Clone(s.Holidays),
+		func(h ScheduleHoliday) bool { return h.TypeID == t && do != OwnHours },
+	)
 	switch do {
 	case "":
 	case OwnHours:
@@ -192,8 +198,8 @@ func (s *Schedule) Answer(t ID, do string) {
 	}
 }
 
-// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own segments, or the default mode
-// where there are none. It returns the types whose row wins over the text.
+// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own segments, or the default
+// mode where there are none. It returns the types whose row wins over the text.
 func (p *Plan) AnswerPH(own []hours.Segment, types []HolidayType) (hidden []HolidayType) {
 	p.Holidays = slices.Clone(p.Holidays)
 	for _, t := range types {
@@ -210,8 +216,8 @@ func (p *Plan) AnswerPH(own []hours.Segment, types []HolidayType) (hidden []Holi
 	return hidden
 }
 
-// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own periods, or closed where there
-// are none. It returns the types whose row wins over the text.
+// AnswerPH lets PH in a text answer for every holiday type that has no row of its own: own periods, or closed where
+// there are none. It returns the types whose row wins over the text.
 func (s *Schedule) AnswerPH(own []hours.Period, types []HolidayType) (hidden []HolidayType) {
 	s.Holidays = slices.Clone(s.Holidays)
 	for _, t := range types {

@@ -166,4 +166,9 @@ func CompilePlan(p *Plan, types []HolidayType) hours.Plan {
 	return hours.CompilePlan(p.Pattern, rows...)
 }
 
-var answers = map[string]hours.Answer{AsWeekday: hours.AsWeekday, DefaultMode: hours.Resting, Closed: hours.Resting, OwnHours: hours.Own}
+var answers = map[string]hours.Answer{
+	AsWeekday:   hours.AsWeekday,
+	DefaultMode: hours.Resting,
+	Closed:      hours.Resting,
+	OwnHours:    hours.Own,
+}

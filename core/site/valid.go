@@ -144,12 +144,25 @@ func (d Door) Check() Faults {
 	fs.add(d.PlanID == 0, "planId", "choose the passage plan it follows")
 	fs.add(d.Port < 1, "port", "ports are counted from 1")
 	fs.add(!d.In.Fitted, "in.fitted", "a door has a reader on the way in")
-	fs.add(!oneOf(d.Lock, Strike, Magnetic, Motor, Bolt, Turnstile, Barrier, Shutter), "lock", "%q is not a kind of lock", d.Lock)
-	fs.add(d.Lock == Magnetic && !d.FailSafe, "failSafe", "a magnetic lock cannot be fail-secure: without power it lets go")
+	fs.add(
+		!oneOf(d.Lock, Strike, Magnetic, Motor, Bolt, Turnstile, Barrier, Shutter),
+		"lock",
+		"%q is not a kind of lock",
+		d.Lock,
+	)
+	fs.add(
+		d.Lock == Magnetic && !d.FailSafe,
+		"failSafe",
+		"a magnetic lock cannot be fail-secure: without power it lets go",
+	)
 	fs.add(!oneOf(d.Contact, NotFitted, NormallyClosed, NormallyOpen), "contact", "%q is not a wiring", d.Contact)
 	fs.add(!oneOf(d.Exit, NotFitted, NormallyClosed, NormallyOpen), "exit", "%q is not a wiring", d.Exit)
 	fs.add(!oneOf(d.Relock, OnOpening, OnClosing, AtEnd), "relock", "%q is not a moment of re-locking", d.Relock)
-	fs.add(d.Contact == NotFitted && d.Relock != AtEnd, "relock", "without a door contact only \"at the end of the time\" is possible")
+	fs.add(
+		d.Contact == NotFitted && d.Relock != AtEnd,
+		"relock",
+		"without a door contact only \"at the end of the time\" is possible",
+	)
 	fs.between("unlock", d.Unlock, 1, 600, "seconds")
 	fs.between("extended", d.Extended, 1, 600, "seconds")
 	fs.add(d.Extended < d.Unlock, "extended", "the extended time is not shorter than the unlock time, %d s", d.Unlock)
@@ -198,7 +211,11 @@ func (p Plan) Check() Faults {
 func (l Level) Check() Faults {
 	var fs Faults
 	fs.name(l.Name)
-	fs.add(strings.ContainsAny(l.Name, "\"|"), "name", "leave out \" and |: a plan's text sets names of levels apart with them")
+	fs.add(
+		strings.ContainsAny(l.Name, "\"|"),
+		"name",
+		"leave out \" and |: a plan's text sets names of levels apart with them",
+	)
 	seen := map[Entry]bool{}
 	for i, e := range l.Entries {
 		field := fmt.Sprintf("entries[%d]", i)

@@ -1,6 +1,6 @@
-// Package attack sends what nobody means well with: bent requests over every operation of the API's description, clients
-// that are slow or go away, and too much of everything. Afterwards nothing may have answered 500, nothing may have hung,
-// and the memory is back to about where it was.
+// Package attack sends what nobody means well with: bent requests over every operation of the API's description,
+// clients that are slow or go away, and too much of everything. Afterwards nothing may have answered 500, nothing may
+// have hung, and the memory is back to about where it was.
 //
 // Read attack.go (what is looked for), bend.go (how requests are bent), rude.go (clients that misbehave).
 package attack
@@ -53,8 +53,16 @@ type Report struct {
 }
 
 func (r Report) String() string {
-	return fmt.Sprintf("%d requests in %s, the slowest %s; answers %v; memory %d MB before, %d MB after; %d findings",
-		r.Requests, r.Took.Round(time.Second), r.Slowest.Round(time.Millisecond), r.ByStatus, r.Before>>20, r.After>>20, len(r.Findings))
+	return fmt.Sprintf(
+		"%d requests in %s, the slowest %s; answers %v; memory %d MB before, %d MB after; %d findings",
+		r.Requests,
+		r.Took.Round(time.Second),
+		r.Slowest.Round(time.Millisecond),
+		r.ByStatus,
+		r.Before>>20,
+		r.After>>20,
+		len(r.Findings),
+	)
 }
 
 // attacker is one attack under way.
@@ -83,8 +91,16 @@ func Run(ctx context.Context, t Target, o Options) (Report, error) {
 		return Report{}, err
 	}
 	elsewhere := net.Dialer{LocalAddr: &net.TCPAddr{IP: net.IPv4(127, 0, 0, 9)}}
-	a := &attacker{Target: t, Options: o, http: &http.Client{Jar: jar, Timeout: 3 * hang}, report: Report{ByStatus: map[int]int{}},
-		guest: &http.Client{Timeout: 3 * hang, Transport: &http.Transport{DialContext: elsewhere.DialContext, MaxIdleConnsPerHost: 8}}}
+	a := &attacker{
+		Target:  t,
+		Options: o,
+		http:    &http.Client{Jar: jar, Timeout: 3 * hang},
+		report:  Report{ByStatus: map[int]int{}},
+		guest: &http.Client{
+			Timeout:   3 * hang,
+			Transport: &http.Transport{DialContext: elsewhere.DialContext, MaxIdleConnsPerHost: 8},
+		},
+	}
 	if err := a.signIn(); err != nil {
 		return a.report, err
 	}
@@ -160,7 +176,8 @@ func (a *attacker) send(q request) {
 		req.Header.Set("Content-Type", q.kind)
 	}
 	who := a.http
-	if strings.HasPrefix(q.path, "/api/sign-") || strings.HasPrefix(q.path, "/api/first-") || strings.HasPrefix(q.path, "/api/account/") {
+	if strings.HasPrefix(q.path, "/api/sign-") || strings.HasPrefix(q.path, "/api/first-") ||
+		strings.HasPrefix(q.path, "/api/account/") {
 		who = a.guest // who would end the session of the rest
 	}
 	begin := time.Now()

@@ -76,11 +76,67 @@ func (a *attacker) describe() ([]operation, error) {
 }
 
 var (
-	texts = []string{"", "x", " ", "free", "own", "as weekday", "closed", "2026-11-27", "2026-02-30", "9999-99-99", "0001-01-01T00:00", "2026-11-27T17:00", "9999-12-31T23:59",
-		"FREQ=DAILY", "FREQ=YEARLY;BYMONTHDAY=31;BYMONTH=2", "FREQ=DAILY;COUNT=5000;INTERVAL=1000", "FREQ=WEEKLY;UNTIL=99991231T235959Z", "PH off", "Mo-Fr 08:00-17:00", "Mo 22:00-46:00 \"barred\"",
-		"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:20200101\r\nRRULE:FREQ=DAILY\r\nSUMMARY:x\r\nEND:VEVENT\r\nEND:VCALENDAR", "\x00", "\xff\xfe", "<script>", "'; DROP TABLE objects; --", "%s%n", "../../etc/passwd",
-		"America/Halifax", "Mars/Olympus", "26-bit", "raw", "active", "AK-1007", "CA-NS", strings.Repeat("a", 5000), strings.Repeat("ä", 100), "🗝", "true", "null", "1e999"}
-	numbers = []any{0, 1, -1, 2, 7, 100, 1439, 1440, 1441, 2880, 2881, 99999, -99999999999, int64(1<<63 - 1), uint64(1<<64 - 1), 1e300, 0.5}
+	texts = []string{
+		"",
+		"x",
+		" ",
+		"free",
+		"own",
+		"as weekday",
+		"closed",
+		"2026-11-27",
+		"2026-02-30",
+		"9999-99-99",
+		"0001-01-01T00:00",
+		"2026-11-27T17:00",
+		"9999-12-31T23:59",
+		"FREQ=DAILY",
+		"FREQ=YEARLY;BYMONTHDAY=31;BYMONTH=2",
+		"FREQ=DAILY;COUNT=5000;INTERVAL=1000",
+		"FREQ=WEEKLY;UNTIL=99991231T235959Z",
+		"PH off",
+		"Mo-Fr 08:00-17:00",
+		"Mo 22:00-46:00 \"barred\"",
+		"BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:20200101\r\nRRULE:FREQ=DAILY\r\nSUMMARY:x\r\nEND:VEVENT\r\nEND:VCALENDAR",
+		"\x00",
+		"\xff\xfe",
+		"<script>",
+		"'; DROP TABLE objects; --",
+		"%s%n",
+		"../../etc/passwd",
+		"America/Halifax",
+		"Mars/Olympus",
+		"26-bit",
+		"raw",
+		"active",
+		"AK-1007",
+		"CA-NS",
+		strings.Repeat("a", 5000),
+		strings.Repeat("ä", 100),
+		"🗝",
+		"true",
+		"null",
+		"1e999",
+	}
+	numbers = []any{
+		0,
+		1,
+		-1,
+		2,
+		7,
+		100,
+		1439,
+		1440,
+		1441,
+		2880,
+		2881,
+		99999,
+		-99999999999,
+		int64(1<<63 - 1),
+		uint64(1<<64 - 1),
+		1e300,
+		0.5,
+	}
 )
 
 func pick[T any](r *rand.Rand, list []T) T { return list[r.IntN(len(list))] }
@@ -112,9 +168,22 @@ func bend(r *rand.Rand, o operation) request {
 	case 0:
 		q.body = q.body[:len(q.body)/2]
 	case 1:
-		q.body = pick(r, []string{"", "null", "[]", "{}", "5", `"x"`, "{{", strings.Repeat("[", 20000), strings.Repeat(`{"a":`, 5000)})
+		q.body = pick(
+			r,
+			[]string{"", "null", "[]", "{}", "5", `"x"`, "{{", strings.Repeat("[", 20000), strings.Repeat(`{"a":`, 5000)},
+		)
 	case 2:
-		q.kind = pick(r, []string{"", "text/plain", "application/x-www-form-urlencoded", "multipart/form-data; boundary=x", "application/cbor", "application/json; charset=utf-16"})
+		q.kind = pick(
+			r,
+			[]string{
+				"",
+				"text/plain",
+				"application/x-www-form-urlencoded",
+				"multipart/form-data; boundary=x",
+				"application/cbor",
+				"application/json; charset=utf-16",
+			},
+		)
 	case 3:
 		q.method = pick(r, []string{"GET", "POST", "PUT", "DELETE", "PATCH", "HEAD", "OPTIONS"})
 	}
@@ -126,7 +195,22 @@ func segment(r *rand.Rand) string {
 	case 0:
 		return strconv.Itoa(r.IntN(220))
 	case 1:
-		return pick(r, []string{"AK-1001", "AK-1007", "AK-1008", "CA-NS", "DE-BY", "holidays.ics", "changes.ics", "plan-7.ics", "schedule-9.ics", "0", "-1"})
+		return pick(
+			r,
+			[]string{
+				"AK-1001",
+				"AK-1007",
+				"AK-1008",
+				"CA-NS",
+				"DE-BY",
+				"holidays.ics",
+				"changes.ics",
+				"plan-7.ics",
+				"schedule-9.ics",
+				"0",
+				"-1",
+			},
+		)
 	}
 	return url.PathEscape(strings.ReplaceAll(pick(r, texts), "/", "."))
 }

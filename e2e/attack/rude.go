@@ -81,12 +81,30 @@ func (a *attacker) tooMuch() []request {
 		{"POST", "/api/sign-in", kind, `{"name":"x","password":"` + long + `"}`},
 		{"POST", "/api/first-administrator", kind, `{"name":"Mallory","password":"a long enough one"}`},
 		{"POST", "/api/sites", kind, `{"name":"` + long + `"}`},
-		{"POST", "/api/people", kind, `{"cards":[` + strings.TrimSuffix(strings.Repeat(`{"format":"26-bit","number":1},`, 30000), ",") + `]}`},
+		{
+			"POST",
+			"/api/people",
+			kind,
+			`{"cards":[` + strings.TrimSuffix(strings.Repeat(`{"format":"26-bit","number":1},`, 30000), ",") + `]}`,
+		},
 		{"GET", "/api/people?q=" + strings.Repeat("x", 30000), "", ""},
 		{"GET", "/api/find?q=" + strings.Repeat("%25", 10000), "", ""},
 		{"POST", "/api/holidays/read-calendar", kind, `{"text":"` + text + `","from":2020,"to":2049,"siteIds":[]}`},
-		{"POST", "/api/hours/plan", kind, `{"do":"text","text":"` + strings.Repeat(`Mo 08:00-09:00 \"free\", `, 20000) + `","plan":{"id":0,"name":"x","default":"card","week":[[],[],[],[],[],[],[]]}}`},
-		{"POST", "/api/dated-changes/preview", kind, `{"change":{"id":0,"name":"","mode":"free","doorIds":[],"floorIds":[],"siteIds":[1,2],"setIds":[],"from":"2020-01-01T00:00","until":"2020-12-31T00:00","recurs":"FREQ=DAILY"}}`},
+		{
+			"POST",
+			"/api/hours/plan",
+			kind,
+			`{"do":"text","text":"` + strings.Repeat(
+				`Mo 08:00-09:00 \"free\", `,
+				20000,
+			) + `","plan":{"id":0,"name":"x","default":"card","week":[[],[],[],[],[],[],[]]}}`,
+		},
+		{
+			"POST",
+			"/api/dated-changes/preview",
+			kind,
+			`{"change":{"id":0,"name":"","mode":"free","doorIds":[],"floorIds":[],"siteIds":[1,2],"setIds":[],"from":"2020-01-01T00:00","until":"2020-12-31T00:00","recurs":"FREQ=DAILY"}}`,
+		},
 	}
 }
 
@@ -101,7 +119,10 @@ func (a *attacker) vanish(ctx context.Context, host string) {
 				return
 			}
 			defer c.Close()
-			_, _ = io.WriteString(c, "POST /api/sign-in HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 4000\r\n\r\n{\"name\":")
+			_, _ = io.WriteString(
+				c,
+				"POST /api/sign-in HTTP/1.1\r\nHost: x\r\nContent-Type: application/json\r\nContent-Length: 4000\r\n\r\n{\"name\":",
+			)
 			time.Sleep(time.Duration(i) * time.Millisecond)
 		})
 		all.Go(func() {
@@ -122,13 +143,21 @@ func (a *attacker) vanish(ctx context.Context, host string) {
 // listeners open live sockets, say nonsense into them, and read nothing.
 func (a *attacker) listeners(ctx context.Context) {
 	for i := range 40 {
-		conn, _, err := websocket.Dial(ctx, "ws"+strings.TrimPrefix(a.URL, "http")+"/api/live", &websocket.DialOptions{HTTPClient: a.http})
+		conn, _, err := websocket.Dial(
+			ctx,
+			"ws"+strings.TrimPrefix(a.URL, "http")+"/api/live",
+			&websocket.DialOptions{HTTPClient: a.http},
+		)
 		if err != nil {
 			a.find("no live socket: %v", err)
 			return
 		}
 		defer conn.CloseNow()
-		_ = conn.Write(ctx, websocket.MessageText, []byte([]string{`{"bench":12}`, `{"bench":-1}`, `nonsense`, strings.Repeat("x", 40000)}[i%4]))
+		_ = conn.Write(
+			ctx,
+			websocket.MessageText,
+			[]byte([]string{`{"bench":12}`, `{"bench":-1}`, `nonsense`, strings.Repeat("x", 40000)}[i%4]),
+		)
 	}
 }
 

@@ -58,14 +58,28 @@ func Open(url string) (*Page, error) {
 // Upload chooses a file for a file field, by the label around it.
 func (p *Page) Upload(label, path string) {
 	p.Clicks++
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('input[type=file]')].find(e => e.labels[0].textContent.includes(l)) || null`, label))
+	e, err := p.Timeout(
+		Patience,
+	).ElementByJS(
+		rod.Eval(
+			`l => [...document.querySelectorAll('input[type=file]')].find(e => e.labels[0].textContent.includes(l)) || null`,
+			label,
+		),
+	)
 	p.must(err, "find "+label)
 	p.must(e.SetFiles([]string{path}), "choose a file for "+label)
 }
 
 // Focus puts the focus on an element by the beginning of its label, as tabbing to it would.
 func (p *Page) Focus(label string) {
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`, label))
+	e, err := p.Timeout(
+		Patience,
+	).ElementByJS(
+		rod.Eval(
+			`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`,
+			label,
+		),
+	)
 	p.must(err, "find "+label)
 	p.must(e.CancelTimeout().Focus(), "focus "+label)
 }
@@ -73,7 +87,16 @@ func (p *Page) Focus(label string) {
 // Slow lets every answer from the server take a while, as over a bad line; 0 ends it.
 func (p *Page) Slow(latency time.Duration) {
 	p.must(proto.NetworkEnable{}.Call(p), "watch the network")
-	p.must(proto.NetworkEmulateNetworkConditions{Latency: float64(latency.Milliseconds()), DownloadThroughput: -1, UploadThroughput: -1}.Call(p), "slow the network")
+	p.must(
+		proto.NetworkEmulateNetworkConditions{
+			Latency:            float64(latency.Milliseconds()),
+			DownloadThroughput: -1,
+			UploadThroughput:   -1,
+		}.Call(
+			p,
+		),
+		"slow the network",
+	)
 }
 
 // Close ends the browser.
@@ -202,7 +225,14 @@ func (p *Page) Shot(path string) error {
 // Drag draws from one part of an element to another, in fractions of its width and height.
 func (p *Page) Drag(label string, x1, y1, x2, y2 float64) {
 	p.Clicks++
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`, label))
+	e, err := p.Timeout(
+		Patience,
+	).ElementByJS(
+		rod.Eval(
+			`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`,
+			label,
+		),
+	)
 	p.must(err, "find "+label)
 	shape, err := e.CancelTimeout().Shape()
 	p.must(err, "shape of "+label)

@@ -45,7 +45,14 @@ func (w *world) checkSaves() error {
 		suspended, _ := is.Value["suspended"].(bool)
 		was, _ := s.acked.Value["suspended"].(bool)
 		if is.Rev < s.acked.Rev || suspended != was && !slices.Contains(s.maybe, suspended) {
-			w.report.find("person %d: revision %d, suspended %v was acknowledged; there is revision %d, suspended %v", id, s.acked.Rev, was, is.Rev, suspended)
+			w.report.find(
+				"person %d: revision %d, suspended %v was acknowledged; there is revision %d, suspended %v",
+				id,
+				s.acked.Rev,
+				was,
+				is.Rev,
+				suspended,
+			)
 		}
 		s.acked, s.maybe = is, nil
 		var answer struct{ Reason string }

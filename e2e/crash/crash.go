@@ -39,8 +39,16 @@ func (r *Report) find(format string, args ...any) {
 }
 
 func (r Report) String() string {
-	return fmt.Sprintf("%d rounds in %s: the server was killed %d times, the rack %d times; %d acknowledged saves and %d events were looked for; %d findings",
-		r.Rounds, r.Took.Round(time.Second), r.ServerKills, r.RackKills, r.Saves, r.Events, len(r.Findings))
+	return fmt.Sprintf(
+		"%d rounds in %s: the server was killed %d times, the rack %d times; %d acknowledged saves and %d events were looked for; %d findings",
+		r.Rounds,
+		r.Took.Round(time.Second),
+		r.ServerKills,
+		r.RackKills,
+		r.Saves,
+		r.Events,
+		len(r.Findings),
+	)
 }
 
 // Run does the rounds. The error says why it could not be done; what was found stands in the report.
@@ -50,7 +58,13 @@ func Run(ctx context.Context, o Options) (report Report, err error) {
 	if err := errors.Join(os.RemoveAll(o.Dir), os.MkdirAll(o.Dir, 0o700)); err != nil {
 		return report, err
 	}
-	w := &world{Options: o, data: filepath.Join(o.Dir, "data"), saved: map[int64]*saved{}, seen: map[place]string{}, report: &report}
+	w := &world{
+		Options: o,
+		data:    filepath.Join(o.Dir, "data"),
+		saved:   map[int64]*saved{},
+		seen:    map[place]string{},
+		report:  &report,
+	}
 	defer w.stop()
 	if err := w.setUp(ctx); err != nil {
 		return report, fmt.Errorf("setting up: %w", err)

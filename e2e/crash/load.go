@@ -64,7 +64,12 @@ func (w *world) hand(r *rand.Rand) {
 		if id != d.ControllerID {
 			continue
 		}
-		h := rack.Hand{Serial: serial, Port: d.Port, Do: []string{"present", "present", "present", "open", "close", "exit"}[r.IntN(6)], On: r.IntN(2) == 0}
+		h := rack.Hand{
+			Serial: serial,
+			Port:   d.Port,
+			Do:     []string{"present", "present", "present", "open", "close", "exit"}[r.IntN(6)],
+			On:     r.IntN(2) == 0,
+		}
 		if h.Do == "present" {
 			bits, err := cards.Standard26.Encode(42, uint64(12300+r.IntN(120)))
 			if err != nil {

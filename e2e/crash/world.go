@@ -78,7 +78,9 @@ func (w *world) start(ctx context.Context, more ...string) (err error) {
 		}
 	}
 	if w.server == nil {
-		args := append([]string{"serve", "--data", w.data, "--listen", fmt.Sprintf("127.0.0.1:%d", w.Port), "--rack", w.hands.Address}, more...)
+		args := append(
+			[]string{"serve", "--data", w.data, "--listen", fmt.Sprintf("127.0.0.1:%d", w.Port), "--rack", w.hands.Address},
+			more...)
 		if w.server, err = w.spawn("server", args...); err != nil {
 			return err
 		}

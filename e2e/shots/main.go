@@ -70,7 +70,10 @@ func take(url, dir, only string) error {
 	p.See("Open it")
 	p.Press("Open it")
 	p.See("Hours a week")
-	p.Fill("Hours as text", `Mo-Su 00:00-06:00 "barred", Tu-Th,Sa-Su 10:00-17:00 "free after first card", Fr 10:00-19:00 "free after first card", Mo-Su 22:00-24:00 "card and PIN"`)
+	p.Fill(
+		"Hours as text",
+		`Mo-Su 00:00-06:00 "barred", Tu-Th,Sa-Su 10:00-17:00 "free after first card", Fr 10:00-19:00 "free after first card", Mo-Su 22:00-24:00 "card and PIN"`,
+	)
 	p.See("First differs")
 	shot("plan")
 	p.Press("Discard")

@@ -38,7 +38,11 @@ func Read(ctx context.Context, text string, from, to hours.Day) ([]Day, []Proble
 		return nil, nil, fmt.Errorf("the file is larger than 4 MB")
 	}
 	if n := strings.Count(strings.ToUpper(text), "BEGIN:VEVENT"); n > MostEvents {
-		return nil, nil, fmt.Errorf("the file has %d events; at most %d are read at a time. Choose a file of holidays only", n, MostEvents)
+		return nil, nil, fmt.Errorf(
+			"the file has %d events; at most %d are read at a time. Choose a file of holidays only",
+			n,
+			MostEvents,
+		)
 	}
 	events, err := events(text)
 	if err != nil {
@@ -55,7 +59,12 @@ func Read(ctx context.Context, text string, from, to hours.Day) ([]Day, []Proble
 		}
 		out = append(out, days...)
 		if len(out) > MostDays {
-			return nil, nil, fmt.Errorf("the file stands for more than %d days in these years; %q alone for %d of them. Choose fewer years, or a file of holidays only", MostDays, name(e), len(days))
+			return nil, nil, fmt.Errorf(
+				"the file stands for more than %d days in these years; %q alone for %d of them. Choose fewer years, or a file of holidays only",
+				MostDays,
+				name(e),
+				len(days),
+			)
 		}
 		if err := ctx.Err(); err != nil {
 			return nil, nil, err

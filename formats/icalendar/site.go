@@ -105,7 +105,15 @@ func (w *Calendar) Change(x *site.DatedChange, where string) {
 	if err != nil || err2 != nil || err3 != nil {
 		return
 	}
-	e := Event{UID: fmt.Sprintf("change-%d", x.ID), Name: fmt.Sprintf("%s: %s", x.Name, x.Mode), Detail: where, Day: d, Start: m, End: int(d2-d)*hours.DayMinutes + m2, Rule: r}
+	e := Event{
+		UID:    fmt.Sprintf("change-%d", x.ID),
+		Name:   fmt.Sprintf("%s: %s", x.Name, x.Mode),
+		Detail: where,
+		Day:    d,
+		Start:  m,
+		End:    int(d2-d)*hours.DayMinutes + m2,
+		Rule:   r,
+	}
 	for _, s := range x.Except {
 		if day, err := hours.ParseDay(s); err == nil {
 			e.Except = append(e.Except, day)
@@ -130,7 +138,9 @@ func (w *Calendar) Change(x *site.DatedChange, where string) {
 // of a day.
 func (w *Calendar) Holiday(h *site.Holiday, kind string, from hours.Day) {
 	for _, d := range h.Between(from, from+2*span) {
-		w.Add(Event{UID: fmt.Sprintf("holiday-%d-%s", h.ID, strings.ReplaceAll(d.String(), "-", "")), Name: h.Name, Detail: kind,
-			Day: d, Start: h.Start, End: h.End, AllDay: h.Whole()})
+		w.Add(
+			Event{UID: fmt.Sprintf("holiday-%d-%s", h.ID, strings.ReplaceAll(d.String(), "-", "")), Name: h.Name, Detail: kind,
+				Day: d, Start: h.Start, End: h.End, AllDay: h.Whole()},
+		)
 	}
 }

@@ -105,7 +105,11 @@ func (w *Calendar) Add(e Event) {
 	date := func(d hours.Day) string { return strings.ReplaceAll(d.String(), "-", "") }
 	if e.AllDay {
 		v.SetProperty(ics.ComponentPropertyDtStart, date(e.Day), ics.WithValue("DATE"))
-		v.SetProperty(ics.ComponentPropertyDtEnd, date(e.Day+hours.Day(max(1, e.End/hours.DayMinutes))), ics.WithValue("DATE"))
+		v.SetProperty(
+			ics.ComponentPropertyDtEnd,
+			date(e.Day+hours.Day(max(1, e.End/hours.DayMinutes))),
+			ics.WithValue("DATE"),
+		)
 	} else {
 		v.SetProperty(ics.ComponentPropertyDtStart, wall(e.Day, e.Start), zone)
 		v.SetProperty(ics.ComponentPropertyDtEnd, wall(e.Day, e.End), zone)

@@ -24,7 +24,8 @@ func FormatWeek(w hours.Week) string {
 				days[e], done[e] = true, true
 			}
 		}
-		if days == [7]bool{true, true, true, true, true, true, true} && slices.Equal(w[d], []hours.Period{{Start: 0, End: hours.DayMinutes}}) {
+		if days == [7]bool{true, true, true, true, true, true, true} &&
+			slices.Equal(w[d], []hours.Period{{Start: 0, End: hours.DayMinutes}}) {
 			return "24/7"
 		}
 		var times []string

@@ -106,7 +106,10 @@ func ParsePlan(text string, def hours.Mode, levels Levels) (p Plan, err error) {
 			}
 		}
 		if replaced && len(r.times) > 0 {
-			p.Notices = append(p.Notices, fmt.Sprintf("%q comes after ; and replaces what was said before for its days; write , to add to it", r.text))
+			p.Notices = append(
+				p.Notices,
+				fmt.Sprintf("%q comes after ; and replaces what was said before for its days; write , to add to it", r.text),
+			)
 		}
 		for _, t := range r.times {
 			seg := hours.Segment{Period: t, Mode: r.mode, First: r.first, Levels: r.levels}
@@ -224,7 +227,10 @@ func parse(text string, plan, row bool, levels func(string) (int64, bool)) ([]ru
 		case p.take(','):
 			adds = true
 		default:
-			return nil, &Error{p.i, fmt.Sprintf("%q is not understood here; set rules apart with ;", p.s[p.i:min(len(p.s), p.i+12)])}
+			return nil, &Error{
+				p.i,
+				fmt.Sprintf("%q is not understood here; set rules apart with ;", p.s[p.i:min(len(p.s), p.i+12)]),
+			}
 		}
 	}
 	return rules, nil
@@ -369,7 +375,12 @@ func (p *parser) days() (on [7]bool, ph bool) {
 			mark := p.i
 			if !p.take(',') {
 				if w := p.word(); weekday(w) >= 0 {
-					p.fail(mark, "PH %s, holidays on some weekdays only, is outside the subset; write PH alone for all holidays, or PH,%s for those days and holidays", w, w)
+					p.fail(
+						mark,
+						"PH %s, holidays on some weekdays only, is outside the subset; write PH alone for all holidays, or PH,%s for those days and holidays",
+						w,
+						w,
+					)
 				}
 				return on, ph
 			}
@@ -441,7 +452,10 @@ func (p *parser) period() hours.Period {
 		return hours.Period{}
 	}
 	if end <= start && start >= hours.DayMinutes {
-		p.fail(at, "a range that starts past 24:00 is what is left of a night; write its end past 24:00 too, such as 26:00-30:00")
+		p.fail(
+			at,
+			"a range that starts past 24:00 is what is left of a night; write its end past 24:00 too, such as 26:00-30:00",
+		)
 	}
 	if end <= start {
 		end += hours.DayMinutes

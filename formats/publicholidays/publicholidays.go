@@ -66,11 +66,16 @@ func Years() (first, last int, madeWith string) {
 
 // also are other names by which people look for a region and for what is in it (from memory).
 var also = map[string]string{
-	"AE": "UAE Emirates", "AT": "Oesterreich", "BE-BRU": "Brussels", "BE-DE": "German-speaking Community", "BE-VLG": "Flanders", "BE-WAL": "Wallonia French Community",
-	"CH": "Schweiz Suisse Svizzera", "CI": "Ivory Coast", "CV": "Cabo Verde", "CZ": "Czechia", "DE": "Deutschland", "DE-BY": "Bavaria", "DE-HE": "Hesse",
-	"DE-MV": "Mecklenburg-Western Pomerania", "DE-NI": "Lower Saxony", "DE-NW": "North Rhine-Westphalia", "DE-RP": "Rhineland-Palatinate", "DE-SN": "Saxony",
-	"DE-ST": "Saxony-Anhalt", "DE-TH": "Thuringia", "ES": "España", "ES-AN": "Andalusia", "ES-NC": "Navarre", "FR-57": "Alsace-Moselle", "FR-67": "Alsace-Moselle Lower Rhine",
-	"FR-68": "Alsace-Moselle Upper Rhine", "GB": "UK Great Britain", "IT": "Italy", "IT-32": "South Tyrol", "MK": "North Macedonia", "NL": "Holland Nederland", "SZ": "Eswatini",
+	"AE": "UAE Emirates", "AT": "Oesterreich", "BE-BRU": "Brussels", "BE-DE": "German-speaking Community",
+	"BE-VLG": "Flanders", "BE-WAL": "Wallonia French Community",
+	"CH": "Schweiz Suisse Svizzera", "CI": "Ivory Coast", "CV": "Cabo Verde", "CZ": "Czechia", "DE": "Deutschland",
+	"DE-BY": "Bavaria", "DE-HE": "Hesse",
+	"DE-MV": "Mecklenburg-Western Pomerania", "DE-NI": "Lower Saxony", "DE-NW": "North Rhine-Westphalia",
+	"DE-RP": "Rhineland-Palatinate", "DE-SN": "Saxony",
+	"DE-ST": "Saxony-Anhalt", "DE-TH": "Thuringia", "ES": "España", "ES-AN": "Andalusia", "ES-NC": "Navarre",
+	"FR-57": "Alsace-Moselle", "FR-67": "Alsace-Moselle Lower Rhine",
+	"FR-68": "Alsace-Moselle Upper Rhine", "GB": "UK Great Britain", "IT": "Italy", "IT-32": "South Tyrol",
+	"MK": "North Macedonia", "NL": "Holland Nederland", "SZ": "Eswatini",
 	"TR": "Türkiye", "US": "USA",
 }
 

@@ -5,9 +5,9 @@
 //	2026-11-26T18:00:11-04:00, Office riser, close Staff stair
 //
 // The first two commas set the instant (RFC 3339), the controller and the rest apart; names may hold more of them. What
-// can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, keys 4829# at DOOR, each with "out"
-// at the end for the reader out; open DOOR, close DOOR, press DOOR, release DOOR (the exit request); network lost,
-// network back. Lines are in the order of time. Empty lines, and those that begin with #, are left out.
+// can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, keys 4829# at DOOR, each with
+// "out" at the end for the reader out; open DOOR, close DOOR, press DOOR, release DOOR (the exit request); network
+// lost, network back. Lines are in the order of time. Empty lines, and those that begin with #, are left out.
 package script
 
 import (
@@ -97,9 +97,13 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 		if d := findDoor(door, c, controller); d != nil {
 			switch verb {
 			case "open", "close":
-				return []panel.Input{{Kind: panel.Circuit, Port: d.Port, On: (verb == "close") == (d.Contact != site.NormallyOpen)}}, nil
+				return []panel.Input{
+					{Kind: panel.Circuit, Port: d.Port, On: (verb == "close") == (d.Contact != site.NormallyOpen)},
+				}, nil
 			case "press", "release":
-				return []panel.Input{{Kind: panel.ExitLine, Port: d.Port, On: (verb == "press") == (d.Exit != site.NormallyClosed)}}, nil
+				return []panel.Input{
+					{Kind: panel.ExitLine, Port: d.Port, On: (verb == "press") == (d.Exit != site.NormallyClosed)},
+				}, nil
 			}
 		}
 	}
@@ -117,8 +121,8 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 	return []panel.Input{{Kind: panel.CardRead, Port: d.Port, Out: out, Bits: bits}}, nil
 }
 
-// atDoor splits what is shown from the door where it is; names may hold the word at, so the first split that names a door
-// counts.
+// atDoor splits what is shown from the door where it is; names may hold the word at, so the first split that names a
+// door counts.
 func atDoor(what string, c *site.Config, controller site.ID) (shown string, d *site.Door, out bool, err error) {
 	const at = " at "
 	for i := 0; ; {
@@ -140,11 +144,17 @@ func atDoor(what string, c *site.Config, controller site.ID) (shown string, d *s
 	if _, door, ok := strings.Cut(what, at); ok {
 		return "", nil, false, fmt.Errorf("this controller has no door %q", door)
 	}
-	return "", nil, false, fmt.Errorf("%q is not understood; write PERSON at DOOR, card 42-12345 at DOOR, keys 4829# at DOOR, open, close, press or release DOOR of this controller, network lost or network back", what)
+	return "", nil, false, fmt.Errorf(
+		"%q is not understood; write PERSON at DOOR, card 42-12345 at DOOR, keys 4829# at DOOR, open, close, press or release DOOR of this controller, network lost or network back",
+		what,
+	)
 }
 
 func findDoor(name string, c *site.Config, controller site.ID) *site.Door {
-	i := slices.IndexFunc(c.Doors, func(d site.Door) bool { return d.ControllerID == controller && strings.EqualFold(d.Name, name) })
+	i := slices.IndexFunc(
+		c.Doors,
+		func(d site.Door) bool { return d.ControllerID == controller && strings.EqualFold(d.Name, name) },
+	)
 	if i < 0 {
 		return nil
 	}

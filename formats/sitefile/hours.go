@@ -57,13 +57,26 @@ type change struct {
 
 func (n *naming) holidays(f *file, c *site.Config) {
 	for _, x := range f.Types {
-		t := site.HolidayType{ID: n.add("holiday type", x.Name), Name: x.Name, Rank: x.Rank, Plans: x.Plans, Schedules: x.Schedules}
+		t := site.HolidayType{
+			ID:        n.add("holiday type", x.Name),
+			Name:      x.Name,
+			Rank:      x.Rank,
+			Plans:     x.Plans,
+			Schedules: x.Schedules,
+		}
 		n.check("holiday type "+x.Name, t.Check())
 		c.Types = append(c.Types, t)
 	}
 	for _, x := range f.Holidays {
 		where := "holiday " + x.Name
-		h := site.Holiday{ID: n.add("holiday", x.Type, x.Name), Name: x.Name, TypeID: n.find(where, "holiday type", x.Type), HolidayDates: x.HolidayDates, Start: x.Start, End: x.End}
+		h := site.Holiday{
+			ID:           n.add("holiday", x.Type, x.Name),
+			Name:         x.Name,
+			TypeID:       n.find(where, "holiday type", x.Type),
+			HolidayDates: x.HolidayDates,
+			Start:        x.Start,
+			End:          x.End,
+		}
 		if h.End == 0 {
 			h.End = hours.DayMinutes
 		}
@@ -94,7 +107,10 @@ func (n *naming) scheduleRows(x schedule) []site.ScheduleHoliday {
 // unused points out hours of a row that does not follow them.
 func (n *naming) unused(where string, a answer) {
 	if a.Do != site.OwnHours {
-		n.notices = append(n.notices, fmt.Sprintf("%s: its hours count only with \"do\": \"own\"; as it is, the answer is %q", where, a.Do))
+		n.notices = append(
+			n.notices,
+			fmt.Sprintf("%s: its hours count only with \"do\": \"own\"; as it is, the answer is %q", where, a.Do),
+		)
 	}
 }
 
@@ -150,7 +166,16 @@ func (n *naming) changes(f *file, c *site.Config) {
 	}
 	for _, x := range f.Changes {
 		where := "dated change " + x.Name
-		v := site.DatedChange{ID: n.add("dated change", x.Name), Name: x.Name, Mode: x.Mode, From: x.From, Until: x.Until, Recurs: x.Recurs, Except: x.Except, Ended: x.Ended}
+		v := site.DatedChange{
+			ID:     n.add("dated change", x.Name),
+			Name:   x.Name,
+			Mode:   x.Mode,
+			From:   x.From,
+			Until:  x.Until,
+			Recurs: x.Recurs,
+			Except: x.Except,
+			Ended:  x.Ended,
+		}
 		for _, d := range x.Doors {
 			v.DoorIDs = append(v.DoorIDs, n.find(where, "door", d))
 		}
@@ -224,8 +249,18 @@ func writeChanges(f *file, c *site.Config, name map[site.ID]string, floors map[s
 		f.Sets = append(f.Sets, doorSet{s.Name, namesOf(s.DoorIDs, name)})
 	}
 	for _, x := range c.Changes {
-		out := change{Name: x.Name, Mode: x.Mode, Doors: namesOf(x.DoorIDs, name), Sites: namesOf(x.SiteIDs, name), Sets: namesOf(x.SetIDs, name),
-			From: x.From, Until: x.Until, Recurs: x.Recurs, Except: x.Except, Ended: x.Ended}
+		out := change{
+			Name:   x.Name,
+			Mode:   x.Mode,
+			Doors:  namesOf(x.DoorIDs, name),
+			Sites:  namesOf(x.SiteIDs, name),
+			Sets:   namesOf(x.SetIDs, name),
+			From:   x.From,
+			Until:  x.Until,
+			Recurs: x.Recurs,
+			Except: x.Except,
+			Ended:  x.Ended,
+		}
 		for _, id := range x.FloorIDs {
 			out.Floors = append(out.Floors, floorName{name[floors[id].SiteID], floors[id].Name})
 		}

@@ -209,8 +209,16 @@ func (n *naming) places(f *file, c *site.Config) {
 		}
 	}
 	for _, x := range f.Controllers {
-		v := site.Controller{ID: n.add("controller", x.Name), Name: x.Name, SiteID: n.find("controller "+x.Name, "site", x.Site),
-			Zone: x.Zone, Serial: x.Serial, Model: x.Model, Ports: x.Ports, People: x.People}
+		v := site.Controller{
+			ID:     n.add("controller", x.Name),
+			Name:   x.Name,
+			SiteID: n.find("controller "+x.Name, "site", x.Site),
+			Zone:   x.Zone,
+			Serial: x.Serial,
+			Model:  x.Model,
+			Ports:  x.Ports,
+			People: x.People,
+		}
 		for _, s := range c.Sites {
 			if v.Zone == "" && s.ID == v.SiteID {
 				v.Zone = s.Zone
@@ -270,7 +278,13 @@ func (n *naming) doors(f *file, c *site.Config) {
 	for _, x := range f.Levels {
 		l := site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay}
 		for _, e := range x.Entries {
-			l.Entries = append(l.Entries, site.Entry{DoorID: n.find("level "+x.Name, "door", e.Door), ScheduleID: n.find("level "+x.Name, "schedule", e.Schedule)})
+			l.Entries = append(
+				l.Entries,
+				site.Entry{
+					DoorID:     n.find("level "+x.Name, "door", e.Door),
+					ScheduleID: n.find("level "+x.Name, "schedule", e.Schedule),
+				},
+			)
 		}
 		n.check("level "+x.Name, l.Check())
 		c.Levels = append(c.Levels, l)
@@ -310,7 +324,20 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 func Write(c *site.Config) ([]byte, error) {
 	name := map[site.ID]string{}
 	floors := map[site.ID]site.Floor{}
-	f := file{Settings: c.Settings, Sites: []place{}, Controllers: []controller{}, Types: []holidayType{}, Holidays: []holiday{}, Schedules: []schedule{}, Plans: []plan{}, Doors: []door{}, Sets: []doorSet{}, Changes: []change{}, Levels: []level{}, People: []person{}}
+	f := file{
+		Settings:    c.Settings,
+		Sites:       []place{},
+		Controllers: []controller{},
+		Types:       []holidayType{},
+		Holidays:    []holiday{},
+		Schedules:   []schedule{},
+		Plans:       []plan{},
+		Doors:       []door{},
+		Sets:        []doorSet{},
+		Changes:     []change{},
+		Levels:      []level{},
+		People:      []person{},
+	}
 	for _, s := range c.Sites {
 		name[s.ID] = s.Name
 		p := place{Name: s.Name, Zone: s.Zone, Floors: []floor{}}
@@ -324,7 +351,10 @@ func Write(c *site.Config) ([]byte, error) {
 	}
 	for _, x := range c.Controllers {
 		name[x.ID] = x.Name
-		f.Controllers = append(f.Controllers, controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People})
+		f.Controllers = append(
+			f.Controllers,
+			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People},
+		)
 	}
 	for _, l := range c.Levels {
 		name[l.ID] = l.Name
@@ -333,7 +363,18 @@ func Write(c *site.Config) ([]byte, error) {
 	for _, d := range c.Doors {
 		name[d.ID] = d.Name
 		fl := floors[d.FloorID]
-		out := door{d.Name, name[fl.SiteID], fl.Name, name[d.ControllerID], d.Port, name[d.PlanID], d.Outside, d.Inside, nil, d.Hardware}
+		out := door{
+			d.Name,
+			name[fl.SiteID],
+			fl.Name,
+			name[d.ControllerID],
+			d.Port,
+			name[d.PlanID],
+			d.Outside,
+			d.Inside,
+			nil,
+			d.Hardware,
+		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard
 		}
@@ -348,7 +389,15 @@ func Write(c *site.Config) ([]byte, error) {
 		f.Levels = append(f.Levels, out)
 	}
 	for _, p := range c.People {
-		out := person{Name: p.Name, Department: p.Department, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN, Cards: p.Cards, Dates: p.Dates}
+		out := person{
+			Name:       p.Name,
+			Department: p.Department,
+			Suspended:  p.Suspended,
+			Extended:   p.ExtendedTime,
+			AlwaysPIN:  p.AlwaysPIN,
+			Cards:      p.Cards,
+			Dates:      p.Dates,
+		}
 		for _, g := range p.Levels {
 			out.Levels = append(out.Levels, grant{name[g.LevelID], g.Dates})
 		}

@@ -13,10 +13,16 @@ import (
 func Config() *site.Config {
 	r := rand.New(rand.NewPCG(1, 2))
 	c := &site.Config{
-		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1, Name: "Large"}}, Floors: []site.Floor{{ID: 2, SiteID: 1}},
+		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1, Name: "Large"}},
+		Floors:      []site.Floor{{ID: 2, SiteID: 1}},
 		Controllers: []site.Controller{{ID: 9, SiteID: 1}},
 		Types: []site.HolidayType{
-			{ID: 3, Rank: 1, Plans: site.DefaultMode, Schedules: site.AsWeekday}, {ID: 4, Rank: 2, Plans: site.DefaultMode, Schedules: site.Closed},
+			{
+				ID:        3,
+				Rank:      1,
+				Plans:     site.DefaultMode,
+				Schedules: site.AsWeekday,
+			}, {ID: 4, Rank: 2, Plans: site.DefaultMode, Schedules: site.Closed},
 			{ID: 5, Rank: 3, Plans: site.AsWeekday, Schedules: site.AsWeekday},
 		},
 	}
@@ -41,12 +47,25 @@ func Config() *site.Config {
 		c.Plans = append(c.Plans, site.Plan{ID: site.ID(200 + i), Pattern: p})
 	}
 	for i := range 2000 {
-		d := site.Door{ID: site.ID(1000 + i), Port: i + 1, FloorID: 2, ControllerID: 9, PlanID: site.ID(200 + i%20), Hardware: site.UsualHardware()}
+		d := site.Door{
+			ID:           site.ID(1000 + i),
+			Port:         i + 1,
+			FloorID:      2,
+			ControllerID: 9,
+			PlanID:       site.ID(200 + i%20),
+			Hardware:     site.UsualHardware(),
+		}
 		d.In.Keypad = true
 		c.Doors = append(c.Doors, d)
 	}
 	for i := range 20 {
-		x := site.DatedChange{ID: site.ID(500 + i), Mode: hours.Modes[i%6], From: "2026-03-06T17:00", Until: "2026-03-06T22:00", Recurs: "FREQ=MONTHLY;BYDAY=1FR"}
+		x := site.DatedChange{
+			ID:     site.ID(500 + i),
+			Mode:   hours.Modes[i%6],
+			From:   "2026-03-06T17:00",
+			Until:  "2026-03-06T22:00",
+			Recurs: "FREQ=MONTHLY;BYDAY=1FR",
+		}
 		for range 100 {
 			x.DoorIDs = append(x.DoorIDs, site.ID(1000+r.IntN(2000)))
 		}
@@ -55,12 +74,20 @@ func Config() *site.Config {
 	for i := range 500 {
 		l := site.Level{ID: site.ID(10000 + i)}
 		for range 40 {
-			l.Entries = append(l.Entries, site.Entry{DoorID: site.ID(1000 + r.IntN(2000)), ScheduleID: site.ID(100 + r.IntN(30))})
+			l.Entries = append(
+				l.Entries,
+				site.Entry{DoorID: site.ID(1000 + r.IntN(2000)), ScheduleID: site.ID(100 + r.IntN(30))},
+			)
 		}
 		c.Levels = append(c.Levels, l)
 	}
 	for i := range 100000 {
-		p := site.Person{ID: site.ID(100000 + i), Cards: []site.CardHeld{{Format: "26-bit", Facility: uint64(i >> 16), Number: uint64(i & 0xffff), Status: site.Active}}}
+		p := site.Person{
+			ID: site.ID(100000 + i),
+			Cards: []site.CardHeld{
+				{Format: "26-bit", Facility: uint64(i >> 16), Number: uint64(i & 0xffff), Status: site.Active},
+			},
+		}
 		for range 3 {
 			p.Levels = append(p.Levels, site.Grant{LevelID: site.ID(10000 + r.IntN(500))})
 		}

@@ -45,15 +45,28 @@ func run(bin string, port int, o attack.Options) (attack.Report, error) {
 		return attack.Report{}, err
 	}
 	var said bytes.Buffer
-	c := exec.Command(bin, "demo", "--data", dir, "--listen", fmt.Sprintf("127.0.0.1:%d", port), "--rack-port", strconv.Itoa(port+2))
+	c := exec.Command(
+		bin,
+		"demo",
+		"--data",
+		dir,
+		"--listen",
+		fmt.Sprintf("127.0.0.1:%d", port),
+		"--rack-port",
+		strconv.Itoa(port+2),
+	)
 	c.Stdout, c.Stderr = &said, &said
 	c.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	if err := c.Start(); err != nil {
 		return attack.Report{}, err
 	}
 	defer func() { _ = c.Process.Kill(); _ = c.Wait() }()
-	t := attack.Target{URL: fmt.Sprintf("http://127.0.0.1:%d", port), Name: demo.SignIn.Name, Password: demo.SignIn.Password,
-		Memory: func() (int64, error) { return resident(c.Process.Pid) }}
+	t := attack.Target{
+		URL:      fmt.Sprintf("http://127.0.0.1:%d", port),
+		Name:     demo.SignIn.Name,
+		Password: demo.SignIn.Password,
+		Memory:   func() (int64, error) { return resident(c.Process.Pid) },
+	}
 	for range 400 {
 		if r, err := http.Get(t.URL + "/api/session"); err == nil {
 			r.Body.Close()
