@@ -14,7 +14,7 @@ import (
 func TestHolidaysByHand(t *testing.T) {
 	w := newMuseum(t)
 	w.step("by a day of the strip, with the keyboard", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Holidays")
 		w.See("Holidays: the days")
 		w.See("Founders’ Day")
@@ -109,7 +109,7 @@ func TestHolidaysByHand(t *testing.T) {
 func TestSchedulesChangesAndFindings(t *testing.T) {
 	w := newMuseum(t)
 	w.step("a schedule, typed and by keys", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Summer lectures")
 		w.See("No access level uses it.")
 		w.Fill("Hours as text", "Th 18:30-21:30; PH off; Fr 10:00-11:00")
@@ -127,7 +127,7 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 		w.Gone("What this edit does")
 	})
 	w.step("a new one, saved by Ctrl S once it is understood", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("New schedule")
 		w.Fill("Name", "Early swim")
 		w.Fill("Hours as text", "Mo 06:00-07:00")
@@ -145,7 +145,7 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 		w.See("Passage plans")
 	})
 	w.step("findings, mended by a click", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Findings")
 		w.See("Regatta Day changes nothing at Boathouse")
 		w.Press("Remove it")
@@ -166,7 +166,7 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 		w.See("First differs Fri 26 Mar 2027 17:00")
 		w.Press("Discard")
 		w.Gone("Discard")
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 	})
 	w.step("a dated change, copied to tonight", func() {
 		w.Press("Dated changes")
@@ -214,7 +214,7 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 // What decides at a chosen moment, and from a door's sheet to a change for it.
 func TestMomentsAtADoor(t *testing.T) {
 	w := newMuseum(t)
-	w.Press("2 Hours")
+	w.Station("2 Hours")
 	w.Press("Tide hall")
 	w.step("jump to a moment", func() {
 		w.See("This week at this door")
@@ -251,7 +251,7 @@ func TestMomentsAtADoor(t *testing.T) {
 	w.step("the door stays when the station changes, and another plan says for whom", func() {
 		w.Press("Tide hall")
 		w.See("What decides")
-		w.Press("1 Build")
+		w.Station("1 Build")
 		w.See("fields change the drawing at once")
 		w.Choose("Passage plan", "Museum shop")
 		w.See("Passage plan Public galleries → Museum shop")
@@ -261,11 +261,11 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.Press("Stay")
 		w.Press("Discard")
 		w.Gone("What this edit does")
-		w.Press("6 Prove")
+		w.Station("6 Prove")
 		w.See("Bench: Tide hall")
 	})
 	w.step("over a slow line nothing is touched by itself", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.See("What decides")
 		w.Press("All hours")
 		w.See("New dated change")
@@ -282,7 +282,7 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.Slow(0)
 	})
 	w.step("an access level says for whom, too", func() {
-		w.Press("3 People")
+		w.Station("3 People")
 		w.See("9 doors")
 		w.Press("Gallery staff")
 		w.See("Doors that you tick")

@@ -67,7 +67,7 @@ func newMuseum(t *testing.T) *world {
 
 // send brings the controllers up to date.
 func (w *world) send() {
-	w.Press("5 Send")
+	w.Station("5 Send")
 	w.See("Send to")
 	w.Press("Send to")
 	w.See("Nothing to send")
@@ -75,7 +75,7 @@ func (w *world) send() {
 
 // clock goes to the bench of a door and sets its controller's clock.
 func (w *world) clock(door, when string) {
-	w.Press("6 Prove")
+	w.Station("6 Prove")
 	w.Press(door)
 	w.See("Bench: " + door)
 	w.at(when)
@@ -100,7 +100,7 @@ func (w *world) reads(who string) {
 func TestHolidayForNobody(t *testing.T) {
 	w := newMuseum(t)
 	w.step("load", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Holidays")
 		w.See("Holidays: the days")
 		w.Press("Load public holidays")
@@ -150,7 +150,7 @@ func TestHolidayForNobody(t *testing.T) {
 func TestDatedChangeForOneEvening(t *testing.T) {
 	w := newMuseum(t)
 	w.step("make it", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Dated changes")
 		w.See("laid over their plans")
 		w.See("Lantern evening")
@@ -183,9 +183,9 @@ func TestDatedChangeForOneEvening(t *testing.T) {
 		w.Press("back to now")
 	})
 	w.step("overlaps are found", func() {
-		w.Press("2 Hours") // at the door that was on the bench
+		w.Station("2 Hours") // at the door that was on the bench
 		w.See("What decides")
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Findings")
 		w.See("Lantern evening (free) and Members’ night (card) meet at Tide hall")
 		w.See("Autumn fair is entirely in the past.")
@@ -196,7 +196,7 @@ func TestDatedChangeForOneEvening(t *testing.T) {
 func TestFirstCardOfTheDay(t *testing.T) {
 	w := newMuseum(t)
 	w.step("the screen says what the rule does", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Quay entrance")
 		w.See("Free from 10:00 once somebody whose level opens the day has come in; a card counts from 08:30; until then cards work.")
 	})
@@ -220,14 +220,14 @@ func TestFirstCardOfTheDay(t *testing.T) {
 func TestClockChangeNight(t *testing.T) {
 	w := newMuseum(t)
 	w.step("the sheet names the night", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Staff entrance")
 		w.Fill("Go to a date", "2027-03-14 03:30")
 		w.Type(input.Enter)
 		w.See("2027-03-14: clocks go forward, 02:00 becomes 03:00")
 	})
 	w.step("a plan with boundaries in the hour that is left out, and in the one that comes twice", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.See("Passage plans")
 		w.Press("Never without card and PIN")
 		w.See("Hours a week")
@@ -235,7 +235,7 @@ func TestClockChangeNight(t *testing.T) {
 		w.See("First differs")
 		w.Press("Save")
 		w.Gone("First differs")
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Findings")
 		w.See("a time that does not exist on Sun 14 Mar 2027")
 	})
@@ -262,7 +262,7 @@ func TestClockChangeNight(t *testing.T) {
 func TestPaintAPlan(t *testing.T) {
 	w := newMuseum(t)
 	w.step("open", func() {
-		w.Press("2 Hours")
+		w.Station("2 Hours")
 		w.Press("Card at all hours")
 		w.See("168 h 00")
 	})

@@ -58,28 +58,18 @@ func Open(url string) (*Page, error) {
 // Upload chooses a file for a file field, by the label around it.
 func (p *Page) Upload(label, path string) {
 	p.Clicks++
-	e, err := p.Timeout(
-		Patience,
-	).ElementByJS(
-		rod.Eval(
-			`l => [...document.querySelectorAll('input[type=file]')].find(e => e.labels[0].textContent.includes(l)) || null`,
-			label,
-		),
-	)
+	const chooser = `l => [...document.querySelectorAll('input[type=file]')].find(e => e.labels[0].textContent.includes(l)) || null`
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(chooser, label))
 	p.must(err, "find "+label)
 	p.must(e.SetFiles([]string{path}), "choose a file for "+label)
 }
 
+// labelled is JavaScript that finds what has a label of its own that begins so.
+const labelled = `l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`
+
 // Focus puts the focus on an element by the beginning of its label, as tabbing to it would.
 func (p *Page) Focus(label string) {
-	e, err := p.Timeout(
-		Patience,
-	).ElementByJS(
-		rod.Eval(
-			`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`,
-			label,
-		),
-	)
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(labelled, label))
 	p.must(err, "find "+label)
 	p.must(e.CancelTimeout().Focus(), "focus "+label)
 }
@@ -87,16 +77,10 @@ func (p *Page) Focus(label string) {
 // Slow lets every answer from the server take a while, as over a bad line; 0 ends it.
 func (p *Page) Slow(latency time.Duration) {
 	p.must(proto.NetworkEnable{}.Call(p), "watch the network")
-	p.must(
-		proto.NetworkEmulateNetworkConditions{
-			Latency:            float64(latency.Milliseconds()),
-			DownloadThroughput: -1,
-			UploadThroughput:   -1,
-		}.Call(
-			p,
-		),
-		"slow the network",
-	)
+	slow := proto.NetworkEmulateNetworkConditions{
+		Latency: float64(latency.Milliseconds()), DownloadThroughput: -1, UploadThroughput: -1,
+	}
+	p.must(slow.Call(p), "slow the network")
 }
 
 // Close ends the browser.
@@ -139,6 +123,15 @@ func (p *Page) must(err error, doing string) {
 func (p *Page) Press(name string) {
 	p.Clicks++
 	p.must(p.look("any", name).Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), "press "+name)
+}
+
+// Station goes to a station by its number and name, and waits until it is there: until then the names beside it lead
+// to the doors of the last one.
+func (p *Page) Station(name string) {
+	p.Press(name)
+	err := p.Timeout(Patience).Wait(rod.Eval(
+		`n => [...document.querySelectorAll('nav a[aria-current=page]')].some(a => a.textContent.trim().startsWith(n))`, name))
+	p.must(err, "wait for "+name)
 }
 
 // Fill types into a field by its label, in place of what is there.
@@ -225,14 +218,7 @@ func (p *Page) Shot(path string) error {
 // Drag draws from one part of an element to another, in fractions of its width and height.
 func (p *Page) Drag(label string, x1, y1, x2, y2 float64) {
 	p.Clicks++
-	e, err := p.Timeout(
-		Patience,
-	).ElementByJS(
-		rod.Eval(
-			`l => [...document.querySelectorAll('[aria-label]')].find(e => e.getAttribute('aria-label').startsWith(l)) || null`,
-			label,
-		),
-	)
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(labelled, label))
 	p.must(err, "find "+label)
 	shape, err := e.CancelTimeout().Shape()
 	p.must(err, "shape of "+label)
