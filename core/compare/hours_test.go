@@ -113,8 +113,13 @@ func TestEditApply(t *testing.T) {
 }
 
 // The consequence of one edit on the large site of the design's section 8; under a second is the aim.
-func BenchmarkLargeSite(b *testing.B) {
-	c, z := largesite.Config(), halifax(b)
+func BenchmarkLargeSite(b *testing.B) { consequences(b, largesite.Config()) }
+
+// The same where hardly two people hold the same levels.
+func BenchmarkScatteredSite(b *testing.B) { consequences(b, largesite.Scattered()) }
+
+func consequences(b *testing.B, c *site.Config) {
+	z := halifax(b)
 	zone := func(site.ID) *hours.Zone { return z }
 	before := site.NewTimetable(c, zone)
 	from := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
@@ -137,5 +142,32 @@ func BenchmarkLargeSite(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// A schedule's consequence on a dense site: 125 doors with 160 ways through each, and hardly two people alike.
+func BenchmarkDenseSite(b *testing.B) {
+	c, z := largesite.Scattered(), halifax(b)
+	c.Doors = c.Doors[:125]
+	for i := range c.Levels {
+		for k := range c.Levels[i].Entries {
+			e := &c.Levels[i].Entries[k]
+			e.DoorID = 1000 + (e.DoorID-1000)%125
+		}
+	}
+	for i := range c.Changes {
+		c.Changes[i].DoorIDs = []site.ID{site.ID(1000 + i)}
+	}
+	zone := func(site.ID) *hours.Zone { return z }
+	before := site.NewTimetable(c, zone)
+	from := hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC))
+	schedule := c.Schedules[3]
+	schedule.Week[2] = nil
+	is := Edit{Schedule: &schedule}.Apply(c)
+	for b.Loop() {
+		x := Hours(c, is, before, Timetable(is, zone, from), from)
+		if x.First == hours.Never {
+			b.Fatal("nothing differs")
+		}
 	}
 }

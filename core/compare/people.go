@@ -1,9 +1,8 @@
 package compare
 
 import (
+	"cmp"
 	"encoding/binary"
-	"fmt"
-	mathbits "math/bits"
 	"slices"
 	"strconv"
 
@@ -85,11 +84,12 @@ func (x *contrast) entries() map[site.ID][]entry {
 // crowd finds out who may come in at other hours, at the doors where something differs.
 type crowd struct {
 	*contrast
-	doors  []site.ID
-	levels map[site.ID]*reach
-	known  map[string]turns // by what somebody holds
-	ways   map[way]turned
-	keys   map[site.ID]bool // doors whose reader in has a keypad
+	doors   []site.ID
+	levels  map[site.ID]*reach
+	known   map[string]turns // by what somebody holds
+	ways    map[way]turned
+	courses map[run]*course
+	keys    map[site.ID]bool // doors whose reader in has a keypad
 
 	once, twice, unclear bits // of one set of levels: the doors that they cover, that several cover, that are to be asked
 }
@@ -130,6 +130,7 @@ func (x *contrast) people() Who {
 		levels:   map[site.ID]*reach{},
 		known:    map[string]turns{},
 		ways:     map[way]turned{},
+		courses:  map[run]*course{},
 		keys:     map[site.ID]bool{},
 	}
 	for i := range x.is.Doors {
@@ -296,16 +297,12 @@ func (c *crowd) way(n int, entries []entry, m means) turned {
 	door := c.doors[n]
 	m.pin = m.pin && c.keys[door] // nobody types at a reader without keys
 	a, b := c.before.Door(door), c.after.Door(door)
+	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
 	k := way{pairOf(a, b), [4]entry{}, "", m}
 	if len(entries) <= len(k.few) {
 		copy(k.few[:], entries)
 	} else {
-		k.many = fmt.Sprint(entries)
-	}
-	if !a.Plan.Limited() && !b.Plan.Limited() { // then it is all the same by which level
-		for i := range k.few {
-			k.few[i].level, k.few[i].door = 0, 0
-		}
+		k.many = spelled(entries)
 	}
 	t, ok := c.ways[k]
 	if !ok {
@@ -315,25 +312,66 @@ func (c *crowd) way(n int, entries []entry, m means) turned {
 	return t
 }
 
+// distinct leaves of the entries through one door what makes a difference there, each once and in one order: the
+// schedule, and the level where a plan asks by which level somebody comes.
+func distinct(entries []entry, byLevel bool) []entry {
+	var out []entry
+	for _, e := range entries {
+		e.door = 0
+		if !byLevel {
+			e.level = 0
+		}
+		i := slices.IndexFunc(out, func(o entry) bool { return o.level == e.level && o.schedule == e.schedule })
+		if i < 0 {
+			out = append(out, e)
+			continue
+		}
+		out[i].was, out[i].is = out[i].was || e.was, out[i].is || e.is
+	}
+	slices.SortFunc(out, func(a, b entry) int {
+		return cmp.Or(cmp.Compare(a.schedule, b.schedule), cmp.Compare(a.level, b.level))
+	})
+	return out
+}
+
+// spelled writes entries as bytes that only the same entries have.
+func spelled(entries []entry) string {
+	var out []byte
+	for _, e := range entries {
+		out = binary.AppendVarint(out, int64(e.schedule))
+		out = binary.AppendVarint(out, int64(e.level))
+		out = strconv.AppendBool(out, e.was)
+		out = strconv.AppendBool(out, e.is)
+	}
+	return string(out)
+}
+
 func (c *crowd) walk(door site.ID, entries []entry, m means) (t turned) {
 	a, b := c.before.Door(door), c.after.Door(door)
+	paths := make([]path, 0, len(entries))
+	for _, e := range entries {
+		x, y := c.course(e.schedule, a.Local, c.before), c.course(e.schedule, b.Local, c.after)
+		if x != nil && y != nil {
+			paths = append(paths, path{e, cursor{course: x}, cursor{course: y}})
+		}
+	}
 	for _, s := range c.door(door).stretches {
 		was, is := admits(a, s.was, m), admits(b, s.is, m)
 		want := turns{is > was, is < was}
 		if len(s.was.Levels)+len(s.is.Levels) > 0 {
 			want = turns{is != nobody, was != nobody}
 		}
-		found := c.compare(a, b, s, entries, m, want.less(t.turns))
+		found := c.compare(a, b, s, paths, m, want.less(t.turns))
 		t.turns = t.turns.or(found)
 		t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
 	}
 	for _, e := range entries {
 		if e.was != e.is {
 			from, to := c.span(b.Zone)
-			t.turns = t.turns.or(c.compare(a, b, stretch{from: from, to: to}, entries, m, turns{e.is, e.was}.less(t.turns)))
+			t.turns = t.turns.or(c.compare(a, b, stretch{from: from, to: to}, paths, m, turns{e.is, e.was}.less(t.turns)))
 		}
 		for _, s := range c.schedule(e.schedule, door).stretches {
-			t.turns = t.turns.or(c.compare(a, b, s, entries, m, turns{true, true}.less(t.turns)))
+			t.turns = t.turns.or(c.compare(a, b, s, paths, m, turns{true, true}.less(t.turns)))
 		}
 	}
 	return t
@@ -359,64 +397,38 @@ func admits(line *hours.Timeline, ask hours.Ask, m means) admission {
 	return nobody
 }
 
-// compare walks a stretch until it has found what is wanted: a time at which entries let somebody in on one side only.
-func (c *crowd) compare(a, b *hours.Timeline, s stretch, entries []entry, m means, want turns) (found turns) {
+// path is a way through a door, followed through time.
+type path struct {
+	entry
+	before, after cursor
+}
+
+// compare walks a stretch until it has found what is wanted: a time at which paths let somebody in on one side only.
+func (c *crowd) compare(a, b *hours.Timeline, s stretch, paths []path, m means, want turns) (found turns) {
+	asked := s.to // until when both doors ask the same
+	for i := range paths {
+		paths[i].before.seek(s.from)
+		paths[i].after.seek(s.from)
+	}
 	for at := s.from; at < s.to && want.less(found) != (turns{}); {
-		next := s.to
-		if !s.asks {
+		if !s.asks && (asked <= at || at == s.from) {
 			s.was, s.is = a.At(at).Ask, b.At(at).Ask
-			next = min(a.Next(at), b.Next(at))
+			asked = min(s.to, a.Next(at), b.Next(at))
 		}
 		was, is := admits(a, s.was, m), admits(b, s.is, m)
 		wasIn, isIn := was == everybody, is == everybody
-		for _, e := range entries {
-			x, y := c.before.Schedules[e.schedule], c.after.Schedules[e.schedule]
-			if x == nil || y == nil {
-				continue
-			}
-			wasIn = wasIn || e.was && was == holders && s.was.Counts(int64(e.level)) && x.OpenAt(a.Local, at)
-			isIn = isIn || e.is && is == holders && s.is.Counts(int64(e.level)) && y.OpenAt(b.Local, at)
-			next = min(next, x.Next(a.Local, at), y.Next(b.Local, at))
+		next := asked
+		for i := range paths {
+			p := &paths[i]
+			open, until := p.before.at(at)
+			wasIn = wasIn || p.was && was == holders && open && s.was.Counts(int64(p.level))
+			next = min(next, until)
+			open, until = p.after.at(at)
+			isIn = isIn || p.is && is == holders && open && s.is.Counts(int64(p.level))
+			next = min(next, until)
 		}
 		found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
 		at = next
 	}
 	return found
-}
-
-// bits is a set of small numbers.
-type bits []uint64
-
-func newBits(n int) bits { return make(bits, (n+63)/64) }
-func (b bits) set(n int) { b[n>>6] |= 1 << (n & 63) }
-func (b bits) add(o bits) {
-	for i, w := range o {
-		b[i] |= w
-	}
-}
-func (b bits) addCommon(x, y bits) {
-	for i := range b {
-		b[i] |= x[i] & y[i]
-	}
-}
-
-// all yields the numbers in the set, ascending.
-func (b bits) all(yield func(int) bool) {
-	for i, w := range b {
-		for ; w != 0; w &= w - 1 {
-			if !yield(i<<6 + mathbits.TrailingZeros64(w)) {
-				return
-			}
-		}
-	}
-}
-
-// without reports whether anything is in b that is not in o.
-func (b bits) without(o bits) bool {
-	for i, w := range b {
-		if w&^o[i] != 0 {
-			return true
-		}
-	}
-	return false
 }

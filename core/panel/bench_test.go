@@ -11,6 +11,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/internal/largesite"
+	"amberkeystone/core/site"
 )
 
 func halifax(b *testing.B) hours.Zone {
@@ -21,8 +22,13 @@ func halifax(b *testing.B) hours.Zone {
 	return hours.ZoneFrom(loc, instant(b, "2026-01-01T00:00:00Z"), instant(b, "2030-01-01T00:00:00Z"))
 }
 
-func BenchmarkLargeSite(b *testing.B) {
-	config, zone := largesite.Config(), halifax(b)
+func BenchmarkLargeSite(b *testing.B) { controller(b, largesite.Config()) }
+
+// The same where hardly two people hold the same levels.
+func BenchmarkScatteredSite(b *testing.B) { controller(b, largesite.Scattered()) }
+
+func controller(b *testing.B, config *site.Config) {
+	zone := halifax(b)
 	var im *image.Image
 	b.Run("build", func(b *testing.B) {
 		for b.Loop() {

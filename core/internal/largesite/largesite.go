@@ -3,15 +3,60 @@ package largesite
 
 import (
 	"math/rand/v2"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
 )
 
 // Config is the site of the design's section 8: 2,000 doors × 100,000 people × 500 levels on one controller,
-// with three holiday types, 40 holidays and 20 dated changes.
+// with three holiday types, 40 holidays and 20 dated changes. People hold one of 300 sets of levels, as departments do,
+// and one in fifty something of their own besides.
 func Config() *site.Config {
 	r := rand.New(rand.NewPCG(1, 2))
+	c := place(r)
+	var sets [300][]site.Grant
+	for i := range sets {
+		sets[i] = grants(r, 3)
+	}
+	people(c, func(i int) []site.Grant {
+		held := sets[r.IntN(len(sets))]
+		if i%50 == 0 {
+			held = slices.Concat(held, grants(r, 1))
+		}
+		return held
+	})
+	return c
+}
+
+// Scattered is the same place at its worst: everybody holds three levels at random, and hardly two people the same.
+func Scattered() *site.Config {
+	r := rand.New(rand.NewPCG(1, 2))
+	c := place(r)
+	people(c, func(int) []site.Grant { return grants(r, 3) })
+	return c
+}
+
+func grants(r *rand.Rand, n int) []site.Grant {
+	var out []site.Grant
+	for range n {
+		out = append(out, site.Grant{LevelID: site.ID(10000 + r.IntN(500))})
+	}
+	return out
+}
+
+func people(c *site.Config, held func(i int) []site.Grant) {
+	for i := range 100000 {
+		c.People = append(c.People, site.Person{
+			ID:     site.ID(100000 + i),
+			Cards:  []site.CardHeld{{Format: "26-bit", Facility: uint64(i >> 16), Number: uint64(i & 0xffff), Status: site.Active}},
+			Levels: held(i),
+		})
+	}
+}
+
+// place is the site without people.
+func place(r *rand.Rand) *site.Config {
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1, Name: "Large"}},
 		Floors:      []site.Floor{{ID: 2, SiteID: 1}},
@@ -80,18 +125,6 @@ func Config() *site.Config {
 			)
 		}
 		c.Levels = append(c.Levels, l)
-	}
-	for i := range 100000 {
-		p := site.Person{
-			ID: site.ID(100000 + i),
-			Cards: []site.CardHeld{
-				{Format: "26-bit", Facility: uint64(i >> 16), Number: uint64(i & 0xffff), Status: site.Active},
-			},
-		}
-		for range 3 {
-			p.Levels = append(p.Levels, site.Grant{LevelID: site.ID(10000 + r.IntN(500))})
-		}
-		c.People = append(c.People, p)
 	}
 	return c
 }
