@@ -118,14 +118,16 @@ func (t *Timeline) Nobody(i Instant) bool {
 	return t.Plan.Nobody(t.Calendar, w.Day, w.Minute)
 }
 
-// NobodyFrom returns the first minute at or after i that is on a holiday for nobody, or until where none is before.
-func (t *Timeline) NobodyFrom(i, until Instant) Instant {
+// NobodyTurns returns the first minute after i at which a holiday for nobody begins or ends, or until where none does
+// before.
+func (t *Timeline) NobodyTurns(i, until Instant) Instant {
 	if !slices.Contains(t.Plan.nobody, true) {
 		return until
 	}
 	const minute = Instant(time.Minute / time.Millisecond)
+	was := t.Nobody(i)
 	for at := i; at < until; at += minute - at%minute {
-		if t.Nobody(at) {
+		if t.Nobody(at) != was {
 			return at
 		}
 	}
@@ -147,6 +149,14 @@ func (t *Timeline) InWindow(i Instant) Instant {
 		return Never
 	}
 	return max(i, t.Windows[k].From)
+}
+
+// WindowEnd returns when the dated change ends that holds at i, or Never where none does.
+func (t *Timeline) WindowEnd(i Instant) Instant {
+	if k := t.window(i); k < len(t.Windows) && t.Windows[k].From <= i {
+		return t.Windows[k].Until
+	}
+	return Never
 }
 
 // Next returns the first instant after i at which the door asks something else, or Never.

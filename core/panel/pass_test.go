@@ -290,6 +290,46 @@ func TestFirstCardMinutesFreeNoBarredDoor(t *testing.T) {
 	}
 }
 
+// Free minutes that a holiday for nobody interrupts, or a dated change that asks what the plan asks, go on after it.
+func TestFirstCardMinutesGoOn(t *testing.T) {
+	holiday := func(c *site.Config) {
+		c.Types = []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}}
+		c.Holidays = []site.Holiday{{ID: 5, TypeID: 4, Start: 1140, End: 1155, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}}}
+		c.Schedules[0].Fixed = true
+	}
+	change := func(c *site.Config) {
+		c.Changes = []site.DatedChange{{ID: 6, Mode: hours.Card, DoorIDs: []site.ID{c.Doors[0].ID}, From: "2026-11-26T19:00", Until: "2026-11-26T19:15"}}
+	}
+	for name, interrupt := range map[string]func(*site.Config){"a holiday for nobody": holiday, "a dated change": change} {
+		t.Run(name, func(t *testing.T) {
+			c := place(t, func(c *site.Config) {
+				f := site.UsualFirstCard()
+				f.Length, f.Minutes = site.ForMinutes, 60
+				c.Doors[0].FirstCard, c.Plans[0].Pattern = f, hours.Pattern{}
+				c.Sites, c.Floors, c.Doors[0].FloorID = []site.Site{{ID: 2}}, []site.Floor{{ID: 3, SiteID: 2}}, 3
+				interrupt(c)
+			})
+			l := begin(t, c, "2026-11-26T18:50:00-04:00")
+			l.card(0, 1)
+			for _, x := range []struct {
+				at    string
+				mode  hours.Mode
+				until string
+			}{
+				{"2026-11-26T18:50:00-04:00", hours.Free, "2026-11-26T19:00:00-04:00"},
+				{"2026-11-26T19:00:00-04:00", hours.Card, "2026-11-26T19:15:00-04:00"},
+				{"2026-11-26T19:15:00-04:00", hours.Free, "2026-11-26T19:50:00-04:00"},
+				{"2026-11-26T19:50:00-04:00", hours.Card, "2026-11-27T00:00:00-04:00"},
+			} {
+				l.take(l.p.Step(instant(t, x.at), Input{}))
+				d := l.p.Doors()[0]
+				assert.Equal(t, x.mode, d.Mode, x.at)
+				assert.Equal(t, instant(t, x.until), d.Until, x.at)
+			}
+		})
+	}
+}
+
 func TestAlwaysWithPINOnTheWayOut(t *testing.T) {
 	edit := func(keypad bool) func(c *site.Config) {
 		return func(c *site.Config) {

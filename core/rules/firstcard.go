@@ -60,6 +60,9 @@ func (f *FirstCard) Ask(line *hours.Timeline, rule *site.FirstCard, now hours.In
 		a.Until = min(a.Until, midnight(line, now)) // it is forgotten then
 	}
 	if a.Layer == hours.DatedChange {
+		if f.minutes(rule, now) { // they may go on after a change that asks what the plan asks
+			a.Until = min(a.Until, line.WindowEnd(now))
+		}
 		return a
 	}
 	stretch, start := f.stretch(line, rule, now, &a)
@@ -104,6 +107,11 @@ func (f *FirstCard) useful(line *hours.Timeline, rule *site.FirstCard, now, stre
 	return !f.Given || rule.Often != site.OnceADay && f.Occasion != stretch
 }
 
+// minutes reports whether the free minutes that a card gave are running.
+func (f *FirstCard) minutes(rule *site.FirstCard, now hours.Instant) bool {
+	return f.Given && rule.Length == site.ForMinutes && f.From <= now && now < f.Until
+}
+
 // forMinutes reports whether free minutes change what a door asks at an instant: a stretch that waits, or one that asks
 // for a card. They never free a barred door, nor one on a holiday for nobody.
 func forMinutes(line *hours.Timeline, rule *site.FirstCard, now hours.Instant, a *Asked) bool {
@@ -116,11 +124,12 @@ func (f *FirstCard) waiting(line *hours.Timeline, rule *site.FirstCard, now, sta
 	switch {
 	case !f.Given:
 	case rule.Length == site.ForMinutes:
-		free = forMinutes(line, rule, now, a) && f.From <= now && now < f.Until
+		free = f.minutes(rule, now) && forMinutes(line, rule, now, a)
 		if now < f.From {
 			a.Until = min(a.Until, f.From)
-		} else if free {
-			a.Until = line.NobodyFrom(now, min(a.Until, f.Until))
+		} else if f.minutes(rule, now) && (a.First || a.Mode.AsksCard()) {
+			// Free, or as soon as the holiday for nobody is over; a dated change interrupts it too.
+			a.Until = line.NobodyTurns(now, min(a.Until, f.Until, line.InWindow(now)))
 		}
 	case a.First:
 		free = rule.Often == site.OnceADay || f.Occasion == line.Next(now)
