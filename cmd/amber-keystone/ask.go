@@ -78,6 +78,23 @@ func instant(name, text string) (time.Time, error) {
 	return t, nil
 }
 
+// span reads --from and --to.
+func span(from, to string) (t0, t1 time.Time, err error) {
+	if t0, err = instant("from", from); err != nil {
+		return t0, t1, err
+	}
+	if t1, err = instant("to", to); err != nil {
+		return t0, t1, err
+	}
+	switch {
+	case !t0.Before(t1):
+		return t0, t1, errors.New("--to is not after --from")
+	case t1.Sub(t0) > 20*366*24*time.Hour:
+		return t0, t1, errors.New("ask for twenty years at most")
+	}
+	return t0, t1, nil
+}
+
 func askCommand() *cobra.Command {
 	var file, person, door, at string
 	c := &cobra.Command{
@@ -147,20 +164,11 @@ func hoursCommand() *cobra.Command {
 		Short: "When is a schedule open, or what does a door ask? Prints JSON",
 		Args:  cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			t0, err := instant("from", from)
+			t0, t1, err := span(from, to)
 			if err != nil {
 				return err
 			}
-			t1, err := instant("to", to)
-			if err != nil {
-				return err
-			}
-			switch {
-			case !t0.Before(t1):
-				return errors.New("--to is not after --from")
-			case t1.Sub(t0) > 20*366*24*time.Hour:
-				return errors.New("ask for twenty years at most")
-			case (schedule == "") == (door == ""):
+			if (schedule == "") == (door == "") {
 				return errors.New("give either --schedule or --door")
 			}
 			b, err := book(file, t0, t1)

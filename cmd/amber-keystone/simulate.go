@@ -80,19 +80,9 @@ A script says what people do, a line each: the instant, the controller, what. Fo
 Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for the reader out; close, press and release DOOR; network lost, network back.`,
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			t0, err := instant("from", from)
+			t0, t1, err := span(from, to)
 			if err != nil {
 				return err
-			}
-			t1, err := instant("to", to)
-			if err != nil {
-				return err
-			}
-			switch {
-			case !t0.Before(t1):
-				return errors.New("--to is not after --from")
-			case t1.Sub(t0) > 20*366*24*time.Hour:
-				return errors.New("ask for twenty years at most")
 			}
 			b, err := book(file, t0, t1)
 			if err != nil {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed, onMounted, ref } from 'vue'
-import { api, ask, Trouble, type Schemas } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { useSite } from '../site'
 import { dateOf, many, timeOf } from '../words'
+import { useAttempt } from './attempt'
 import FormField from './FormField.vue'
 
 const emit = defineEmits<{ close: [] }>()
@@ -13,32 +14,19 @@ const sessions = ref<Schemas['Visit'][]>([])
 const others = computed(() => sessions.value.filter((s) => !s.here).length)
 const old = ref('')
 const fresh = ref('')
-const problem = ref('')
 const done = ref('')
-const fields = ref<Record<string, string>>({})
-const busy = ref(false)
+const { attempt, busy, problem, fields } = useAttempt()
 
 onMounted(async () => { sessions.value = await ask(api.GET('/api/account/sessions')) })
 
-async function attempt(work: () => Promise<void>) {
-  busy.value = true
-  problem.value = done.value = ''
-  fields.value = {}
-  try {
-    await work()
-  } catch (e) {
-    problem.value = (e as Error).message
-    fields.value = e instanceof Trouble ? e.fields : {}
-  } finally {
-    busy.value = false
-  }
-}
 const change = () => attempt(async () => {
+  done.value = ''
   sessions.value = await ask(api.POST('/api/account/password', { body: { old: old.value, new: fresh.value } }))
   old.value = fresh.value = ''
   done.value = 'The password is changed; you are signed in only here.'
 })
 const end = () => attempt(async () => {
+  done.value = ''
   const n = others.value
   sessions.value = await ask(api.POST('/api/account/end-other-sessions'))
   done.value = `${many(n, 'other session has', 'other sessions have')} ended.`

@@ -2,7 +2,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Trouble, type Schemas } from '../../api/client'
+import { api, ask, type Schemas } from '../../api/client'
+import { useAttempt } from '../../parts/attempt'
 import FormField from '../../parts/FormField.vue'
 import { useSite } from '../../site'
 
@@ -17,9 +18,7 @@ const siteId = ref(sites[0]?.id ?? 0)
 const newSite = ref(sites.length ? '' : 'Main building')
 const zone = ref(sites[0]?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone)
 const zones = ref<string[]>([])
-const problem = ref('')
-const fields = ref<Record<string, string>>({})
-const busy = ref(false)
+const { attempt, busy, problem, fields } = useAttempt()
 const replaced = ref(false)
 
 onMounted(async () => { zones.value = await ask(api.GET('/api/zones')) })
@@ -31,19 +30,6 @@ const compare = ref<Schemas['Compare']>()
 const path = { serial: props.found.serial }
 const how = computed(() => ({ name: name.value, siteId: siteId.value, site: siteId.value ? '' : newSite.value, zone: zone.value, replaced: replaced.value }))
 
-async function attempt(work: () => Promise<void>) {
-  busy.value = true
-  problem.value = ''
-  fields.value = {}
-  try {
-    await work()
-  } catch (e) {
-    problem.value = (e as Error).message
-    fields.value = e instanceof Trouble ? e.fields : {}
-  } finally {
-    busy.value = false
-  }
-}
 const agree = () => attempt(async () => {
   compare.value = undefined
   compare.value = await ask(api.POST('/api/found/{serial}/take-into-service', { params: { path }, body: how.value }))
