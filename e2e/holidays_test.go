@@ -32,12 +32,14 @@ func TestHolidaysByHand(t *testing.T) {
 		w.See("Remove")
 	})
 	w.step("an edit says what it does", func() {
+		w.Slow(300 * time.Millisecond) // what the tick does is told while the time is being typed, and takes nothing away
 		w.Tick("only part of the day")
 		w.Fill("To", "18:00")
-		w.Type(input.Tab)
 		w.See("First differs Fri 27 Nov 2026")
+		w.Type(input.Tab)
 		w.Press("Save")
 		w.Gone("First differs")
+		w.Slow(0)
 		w.Press("All holidays")
 		w.See("14:00-18:00 · Main house")
 	})

@@ -12,6 +12,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
@@ -182,6 +183,17 @@ func TestFirstEvening(t *testing.T) {
 		w.Gone("Ada Reed is new here")
 	})
 	w.step("bench", func() { w.bench() })
+	w.step("open and closed again in one breath, over a slow line", func() {
+		clicks, keys := w.Clicks, w.Keys
+		w.Slow(300 * time.Millisecond)
+		w.Type(input.KeyE, input.KeyO, input.KeyO)
+		w.Press("Unknown card")
+		w.Type(input.Enter)
+		w.See("Refused: card unknown")
+		w.See("closed · locked")
+		w.Slow(0)
+		w.Clicks, w.Keys = clicks, keys // not of the path
+	})
 	w.step("watch", func() {
 		w.Station("7 Watch")
 		for _, reason := range []string{"Granted Ada Reed · level Staff", "no access level Ada Reed", "outside hours Ada Reed · may come in again Mon", "card unknown · card 9-55001",

@@ -33,6 +33,19 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
       problem.value = (e as Error).message
     }
   }
+  /** Takes what others changed, unless something was typed or saved here while it was on its way. */
+  async function refresh() {
+    const before = stored.value
+    try {
+      const fresh = await load()
+      if (dirty.value || busy.value || stored.value !== before) return
+      stored.value = fresh
+      discard()
+    } catch (e) {
+      missing.value = e instanceof Trouble && e.status === 404
+      problem.value = (e as Error).message
+    }
+  }
   async function save(): Promise<boolean> {
     if (!draft.value || !stored.value || busy.value) return false
     busy.value = true
@@ -61,7 +74,7 @@ export function useDraft<T extends object>(load: () => Promise<Versioned<T>>, st
     discard()
     void (to ? router.push(to) : router.back())
   }
-  watch(() => site.version, () => { if (!dirty.value && !busy.value) void reload() })
+  watch(() => site.version, () => { if (!dirty.value && !busy.value) void refresh() })
 
   const stay = async () => !dirty.value || (await sure('Leave without saving?', 'Your change is discarded.', 'Leave', 'Stay'))
   onBeforeRouteLeave(stay)

@@ -56,10 +56,17 @@ const part = computed({
   get: () => draft.value!.start > 0 || draft.value!.end < 1440,
   set: (on: boolean) => { draft.value!.start = on ? 840 : 0; draft.value!.end = 1440 },
 })
-function time(which: 'start' | 'end', text: string) {
-  const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
-  if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
-}
+/** A time counts once its field is left; what is being typed outlives answers that arrive meanwhile. */
+const time = (which: 'start' | 'end') => computed({
+  get: () => clock(draft.value![which]),
+  set: (text: string) => {
+    const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
+    fields.value = { ...fields.value, [which]: m ? '' : `“${text}” is not a time; write it as 18:00` }
+    if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
+  },
+})
+const from = time('start')
+const to = time('end')
 const effect = useConsequence(() => (id && dirty.value ? { holiday: draft.value } : undefined))
 async function save() {
   if ((await edit.save()) && !id) void router.replace(`/hours/holidays/${stored.value!.value.id}`)
@@ -103,7 +110,7 @@ async function remove() {
       <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
         <label class="flex items-center gap-2">It lasts <input :value="draft.days || 1" type="number" min="1" max="60" class="field w-16! font-mono" aria-label="How many days" @input="draft.days = Number(($event.target as HTMLInputElement).value)" /> day{{ (draft.days || 1) > 1 ? 's' : '' }}</label>
         <label class="flex items-center gap-1.5"><input v-model="part" type="checkbox" /> only part of the day</label>
-        <span v-if="part" class="flex items-center gap-1.5"><input :value="clock(draft.start)" class="field w-[70px]! font-mono" aria-label="From" @change="time('start', ($event.target as HTMLInputElement).value)" /> to <input :value="clock(draft.end)" class="field w-[70px]! font-mono" aria-label="To" @change="time('end', ($event.target as HTMLInputElement).value)" /></span>
+        <span v-if="part" class="flex items-center gap-1.5"><input v-model.lazy="from" class="field w-[70px]! font-mono" aria-label="From" :aria-invalid="!!fields.start" /> to <input v-model.lazy="to" class="field w-[70px]! font-mono" aria-label="To" :aria-invalid="!!fields.end" /></span>
         <span v-if="fields.start || fields.end" class="text-[12px] font-semibold text-wine">{{ fields.start || fields.end }}</span>
       </div>
       <fieldset v-if="site.overview!.sites.length > 1">

@@ -31,6 +31,13 @@ const ends = computed({
   get: () => (rule.value.count ? 'count' : rule.value.until ? 'until' : 'never'),
   set: (how: string) => { rule.value = { ...rule.value, count: how === 'count' ? 10 : 0, until: how === 'until' ? props.from.slice(0, 10) : '' } },
 })
+const part = <K extends 'interval' | 'count' | 'until'>(k: K) => computed({
+  get: () => rule.value[k],
+  set: (v) => { rule.value = { ...rule.value, [k]: k === 'until' ? v : Number(v) } },
+})
+const count = part('count')
+const until = part('until')
+const interval = computed({ get: () => rule.value.interval || 1, set: (n) => { rule.value = { ...rule.value, interval: Number(n) } } })
 const long = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 const ordinal = ['', 'first', 'second', 'third', 'fourth', 'fifth']
 </script>
@@ -42,11 +49,11 @@ const ordinal = ['', 'first', 'second', 'third', 'fourth', 'fifth']
     </div>
     <div v-if="rule.every === 'week'" class="flex gap-1.5" role="group" aria-label="Weekdays"><button v-for="(d, i) in days" :key="d" type="button" class="btn px-2.5" :aria-pressed="rule.byDay.some((x) => x.weekday === i)" :class="rule.byDay.some((x) => x.weekday === i) ? 'bg-basalt-2! text-paper' : ''" @click="toggle(i)">{{ d }}</button></div>
     <div v-if="rule.every !== 'once'" class="flex flex-wrap items-center gap-2">
-      <label class="flex items-center gap-1.5">every <input :value="rule.interval || 1" type="number" min="1" max="99" class="field w-16! font-mono" aria-label="Interval" @change="rule = { ...rule, interval: Number(($event.target as HTMLInputElement).value) }" /> {{ rule.every }}s</label>
+      <label class="flex items-center gap-1.5">every <input v-model.lazy.number="interval" type="number" min="1" max="99" class="field w-16! font-mono" aria-label="Interval" /> {{ rule.every }}s</label>
       <select v-if="rule.every === 'month'" v-model="monthly" class="field w-auto!" aria-label="Which day of the month"><option value="day">on day {{ start.getUTCDate() }}</option><option value="nth">on the {{ ordinal[nth] }} {{ long[weekday] }}</option><option value="last">on the last {{ long[weekday] }}</option><option value="end">on the last day</option></select>
       <select v-model="ends" class="field w-auto!" aria-label="Ends"><option value="never">without end</option><option value="count">so many times</option><option value="until">until a date</option></select>
-      <input v-if="rule.count" :value="rule.count" type="number" min="1" max="500" class="field w-20! font-mono" aria-label="How many times" @change="rule = { ...rule, count: Number(($event.target as HTMLInputElement).value) }" />
-      <input v-if="rule.until" :value="rule.until" class="field w-32! font-mono" aria-label="Last date" @change="rule = { ...rule, until: ($event.target as HTMLInputElement).value }" />
+      <input v-if="rule.count" v-model.lazy.number="count" type="number" min="1" max="500" class="field w-20! font-mono" aria-label="How many times" />
+      <input v-if="rule.until" v-model.lazy="until" class="field w-32! font-mono" aria-label="Last date" />
     </div>
     <p v-if="problem" class="text-[12px] font-semibold text-wine">{{ problem }}</p>
   </div>

@@ -57,10 +57,11 @@ const stop = listen((n) => {
   if (n.bench && n.bench.doorId === id) bench.value = n.bench
   if (n.type === 'config' || n.type === 'units') soon()
 })
-/** Hands act one after the other, however fast the keys come. */
+/** Hands act one after the other, however fast the keys come; what turns something round looks at it when its turn comes. */
 let queue = Promise.resolve()
-const play = (hand: Schemas['BenchHand']) => (queue = queue.then(() => act(hand)))
-async function act(hand: Schemas['BenchHand']) {
+type Hand = Schemas['BenchHand']
+const play = (hand: Hand | (() => Hand)) => (queue = queue.then(() => act(typeof hand === 'function' ? hand() : hand)))
+async function act(hand: Hand) {
   try {
     bench.value = await ask(api.POST('/api/bench/{id}', { params: path, body: hand }))
     problem.value = ''
@@ -70,12 +71,13 @@ async function act(hand: Schemas['BenchHand']) {
   }
 }
 const present = (out = false) => { const c = wallet.value[picked.value]; if (c) void play({ do: 'present', bits: c.bits, out }) }
-const leaf = () => play({ do: bench.value?.open ? 'close' : 'open' })
+const leaf = () => play(() => ({ do: bench.value?.open ? 'close' : 'open' }))
 async function exit() {
   await play({ do: 'press' })
   await play({ do: 'release' })
 }
-const network = () => play({ do: bench.value?.network ? 'unplug' : 'plug' })
+const network = () => play(() => ({ do: bench.value?.network ? 'unplug' : 'plug' }))
+const reader = () => play(() => ({ do: bench.value?.readers[0] ? 'reader-unplug' : 'reader-plug' }))
 async function type(keys: string) {
   pin.value = (pin.value + keys).slice(-8)
   await play({ do: 'keys', keys })
@@ -156,7 +158,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
             <button class="btn px-2.5 py-1" @click="leaf">{{ bench.open ? 'Close' : 'Open' }} <span class="key">O</span></button>
             <button v-if="door.exit !== 'none'" class="btn px-2.5 py-1" @click="exit">Exit <span class="key">E</span></button>
             <button class="btn px-2.5 py-1" :class="bench.network ? '' : 'btn-wine'" @click="network">{{ bench.network ? 'Cut the network' : 'Plug the network in' }} <span class="key">N</span></button>
-            <button class="btn px-2.5 py-1" @click="play({ do: bench.readers[0] ? 'reader-unplug' : 'reader-plug' })">{{ bench.readers[0] ? 'Unplug reader' : 'Plug reader in' }}</button>
+            <button class="btn px-2.5 py-1" @click="reader">{{ bench.readers[0] ? 'Unplug reader' : 'Plug reader in' }}</button>
             <span v-if="!bench.network" class="note self-center text-wine">off the network, decides alone; {{ bench.kept }} events kept</span>
           </div>
           <div class="flex flex-wrap items-center gap-1 border-t border-seam p-2.5">

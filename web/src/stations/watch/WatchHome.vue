@@ -75,7 +75,7 @@ const newDay = (i: number) => i === 0 || dateOf(list.value[i]!.at, list.value[i]
 <template>
   <SheetFrame title="Watch" under="What the doors said, the newest on top, each by its controller's own clock">
     <div class="mb-3 flex flex-wrap items-center gap-2">
-      <input v-model="q" class="field w-56!" type="search" placeholder="Person, door, what happened" aria-label="Find in events" />
+      <input v-model="q" class="field w-64!" type="search" placeholder="Person, door, what happened" aria-label="Find in events" />
       <div class="flex rounded-md border border-seam bg-paper p-0.5" role="group" aria-label="Outcome">
         <button v-for="o in outcomes" :key="o" class="rounded px-2.5 py-1 text-[13px] font-semibold" :class="outcome === o ? 'bg-basalt-2 text-paper' : 'text-ash'" :aria-pressed="outcome === o" @click="outcome = o">{{ o || 'all' }}</button>
       </div>
