@@ -45,65 +45,21 @@ func Diff(old, new *Image, names Names) []Change {
 		}
 		out = append(out, Change{"settings", words})
 	}
-	out = append(
-		out,
-		diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names))...)
-	out = append(
-		out,
-		diffLists(
-			"plan",
-			old.Plans,
-			new.Plans,
-			func(p site.Plan) site.ID { return p.ID },
-			names,
-			plain[site.Plan]("asks for other things at other hours"),
-		)...)
-	out = append(
-		out,
-		diffLists(
-			"schedule",
-			old.Schedules,
-			new.Schedules,
-			func(s site.Schedule) site.ID { return s.ID },
-			names,
-			plain[site.Schedule]("has other hours"),
-		)...)
-	out = append(
-		out,
-		diffLists(
-			"holiday type",
-			old.Types,
-			new.Types,
-			func(t site.HolidayType) site.ID { return t.ID },
-			names,
-			plain[site.HolidayType]("means something else"),
-		)...)
-	out = append(
-		out,
-		diffLists(
-			"holiday",
-			old.Holidays,
-			new.Holidays,
-			func(h site.Holiday) site.ID { return h.ID },
-			names,
-			plain[site.Holiday]("has other dates, type or hours"),
-		)...)
-	out = append(
-		out,
-		diffLists(
-			"dated change",
-			old.Changes,
-			new.Changes,
-			func(c site.DatedChange) site.ID { return c.ID },
-			names,
-			plain[site.DatedChange]("has other doors, dates or another mode"),
-		)...)
-	out = append(
-		out,
-		diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names))...)
-	out = append(
-		out,
-		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names))...)
+	out = slices.Concat(out,
+		diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names)),
+		diffLists("plan", old.Plans, new.Plans, func(p site.Plan) site.ID { return p.ID }, names,
+			plain[site.Plan]("asks for other things at other hours")),
+		diffLists("schedule", old.Schedules, new.Schedules, func(s site.Schedule) site.ID { return s.ID }, names,
+			plain[site.Schedule]("has other hours")),
+		diffLists("holiday type", old.Types, new.Types, func(t site.HolidayType) site.ID { return t.ID }, names,
+			plain[site.HolidayType]("means something else")),
+		diffLists("holiday", old.Holidays, new.Holidays, func(h site.Holiday) site.ID { return h.ID }, names,
+			plain[site.Holiday]("has other dates, type or hours")),
+		diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names,
+			plain[site.DatedChange]("has other doors, dates or another mode")),
+		diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names)),
+		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
+	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
 		out = append(out, Change{"everything", "details that have no words of their own"})
 	}

@@ -31,28 +31,15 @@ func bits(t require.TestingT, number uint64) cards.Bits {
 	return b
 }
 
-// compiled is a door with keypad that is free Mo-Fr 10:00-17:00, asks card and PIN after 22:00, else a card.
+// compiled is place with a second door, built and planned like the first: each with a keypad, free Mo-Fr 10:00-17:00,
+// card and PIN after 22:00, else a card.
 func compiled(t require.TestingT) *image.Compiled {
-	loc, err := time.LoadLocation("America/Halifax")
-	require.NoError(t, err)
-	zone := hours.ZoneFrom(loc, instant(t, "2026-01-01T00:00:00Z"), instant(t, "2028-01-01T00:00:00Z"))
-	plan := hours.Pattern{}
-	for d := range 5 {
-		plan.Paint(d, hours.Segment{Period: hours.Period{Start: 600, End: 1020}, Mode: hours.Free})
-		plan.Paint(d, hours.Segment{Period: hours.Period{Start: 1320, End: 1440}, Mode: hours.CardAndPIN})
-	}
-	door := site.Door{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}
-	door.In.Keypad = true
-	second := door
-	second.ID, second.Port = 2, 2
-	pin, duress := cards.HashPIN(key, "4829"), cards.HashPIN(key, "4820")
-	c := &site.Config{
-		Settings: site.DefaultSettings(), Doors: []site.Door{door, second}, Plans: []site.Plan{{ID: 20, Pattern: plan}},
-		Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}, {DoorID: 2, ScheduleID: 30}}}},
-		People:    []site.Person{{ID: 101, Cards: []site.CardHeld{{Format: "26-bit", Facility: 42, Number: 1, Status: site.Active}}, Levels: []site.Grant{{LevelID: 40}}, PIN: &pin, Duress: &duress}},
-	}
-	return image.Build(c, 9, zone, image.Secrets{PINKey: key}).Compile()
+	return place(t, func(c *site.Config) {
+		second := c.Doors[0]
+		second.ID, second.Port = 2, 2
+		c.Doors = append(c.Doors, second)
+		c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{DoorID: 2, ScheduleID: 30})
+	})
 }
 
 // log collects what a panel said, as kinds with reasons.

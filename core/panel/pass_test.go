@@ -14,7 +14,7 @@ import (
 	"amberkeystone/core/site"
 )
 
-// place is the door of compiled with two people, cards 1 (with PIN 4829) and 2, and what an edit makes of it.
+// place is a door with two people, cards 1 (with PIN 4829) and 2, and what an edit makes of it.
 func place(t require.TestingT, edits ...func(c *site.Config)) *image.Compiled {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
