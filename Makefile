@@ -17,15 +17,16 @@ web/node_modules: web/package-lock.json
 	touch web/node_modules
 
 test: build need-chromium lint
+	cd web && npm test --silent
 	go test ./...
 
-# Format, vet, staticcheck, the types of the pages and of the API; and known weaknesses, where
+# Format, vet, staticcheck, ESLint and Prettier, the types of the pages and of the API; and known weaknesses, where
 # VULNDB says where their list is to be had.
 lint: build
 	test -z "$$(gofmt -l .)"
 	go vet ./...
 	go tool staticcheck ./...
-	cd web && npm run --silent check
+	cd web && npm run --silent check && npm run --silent lint
 	./$(BIN) openapi | diff -q - web/openapi.json || (echo "web/openapi.json is old: make api"; exit 1)
 	@if [ -n "$(VULNDB)" ]; then go run golang.org/x/vuln/cmd/govulncheck@v1.9.0 -db $(VULNDB) ./...; \
 	else echo "no list of known weaknesses is named (make lint VULNDB=address): govulncheck is left out"; fi

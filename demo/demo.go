@@ -17,6 +17,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/point"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/sitefile"
@@ -197,6 +198,10 @@ func script(
 		return z.Resolve(day, minute).Add(time.Duration(r.IntN(60)) * time.Second)
 	}
 	add := func(t hours.Instant, in panel.Input) { out = append(out, moment{t, in}) }
+	line := func(t hours.Instant, at point.Address, w point.Wire, active bool) {
+		add(t, panel.Input{Kind: panel.Reading, Point: at, Circuit: w.Circuit(active)})
+	}
+	leaf := func(t hours.Instant, d *site.Door, open bool) { line(t, d.Terminals().Contact, d.ContactWire(), open) }
 	busy := map[int][]hours.Instant{}
 	through := func(t hours.Instant, d *site.Door, bits cards.Bits, open time.Duration) {
 		for _, u := range busy[d.Port] {
@@ -205,14 +210,14 @@ func script(
 			}
 		}
 		busy[d.Port] = append(busy[d.Port], t)
-		add(t, panel.Input{Kind: panel.CardRead, Port: d.Port, Bits: bits})
+		add(t, panel.Input{Kind: panel.Read, Point: d.Terminals().In, Bits: bits})
 		if open == 0 {
 			return
 		}
-		add(t.Add(2*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: d.Contact != site.NormallyClosed})
-		add(t.Add(2*time.Second+open), panel.Input{Kind: panel.Circuit, Port: d.Port, On: d.Contact == site.NormallyClosed})
+		leaf(t.Add(2*time.Second), d, true)
+		leaf(t.Add(2*time.Second+open), d, false)
 	}
-	levels := map[site.ID]*site.Level{}
+	levels, places := map[site.ID]*site.Level{}, site.NewPlaces(c)
 	for i := range c.Levels {
 		levels[c.Levels[i].ID] = &c.Levels[i]
 	}
@@ -225,22 +230,24 @@ func script(
 		}
 	}
 	for _, p := range c.People {
-		if len(p.Cards) == 0 || len(p.Levels) == 0 || r.IntN(3) == 0 {
+		if len(p.Credentials) == 0 || len(p.Levels) == 0 || r.IntN(3) == 0 {
 			continue
 		}
-		bits, err := cards.ByName(p.Cards[0].Format).Encode(p.Cards[0].Facility, p.Cards[0].Number)
+		facility, number, _ := p.Credentials[0].Card()
+		bits, err := cards.ByName(p.Credentials[0].Format).Encode(facility, number)
 		if err != nil {
 			continue
 		}
 		start := map[string]int{"Night watch": 1270, "Cleaning crew": 1075}[p.Department]
 		start = cmp.Or(start, 500)
-		for i, e := range levels[p.Levels[0].LevelID].Entries {
+		for i, e := range places.Entries(levels[p.Levels[0].LevelID]) {
 			if d := doors[e.DoorID]; d != nil && r.IntN(2) == 0 {
 				// A door that stays locked stays shut: nobody but one in the script forces one.
 				t := at(min(start+i*7+r.IntN(60), 1430))
 				line := times.Door(d.ID)
-				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) && !p.Suspended &&
-					p.Cards[0].Status == site.Active &&
+				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) &&
+					!p.Suspended &&
+					p.Credentials[0].Status == site.Active &&
 					p.Until == "" &&
 					!p.AlwaysPIN {
 					through(t, d, bits, 4*time.Second)
@@ -258,13 +265,14 @@ func script(
 		switch d.Name {
 		case "Reading room": // propped open
 			t := at(840)
-			add(t, panel.Input{Kind: panel.ExitLine, Port: d.Port, On: true})
-			add(t.Add(2*time.Second), panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
-			add(t.Add(8*time.Minute), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+			line(t, d.Terminals().Exit, d.ExitWire(), true)
+			line(t.Add(time.Second), d.Terminals().Exit, d.ExitWire(), false)
+			leaf(t.Add(2*time.Second), d, true)
+			leaf(t.Add(8*time.Minute), d, false)
 		case "Sail loft": // forced
 			t := at(1190)
-			add(t, panel.Input{Kind: panel.Circuit, Port: d.Port, On: false})
-			add(t.Add(3*time.Minute), panel.Input{Kind: panel.Circuit, Port: d.Port, On: true})
+			leaf(t, d, true)
+			leaf(t.Add(3*time.Minute), d, false)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b moment) int { return cmp.Compare(a.at, b.at) })

@@ -161,7 +161,7 @@ func TestDatedChangeForOneEvening(t *testing.T) {
 		w.Fill("From time", "16:30")
 		w.Fill("Until date", "2027-03-09")
 		w.Fill("Until time", "20:30")
-		w.Tick("Cloakroom")
+		w.TickIn("Where it holds", "Cloakroom")
 		w.See("1 door asks something else")
 		w.See("Free 16:30–20:30, once.")
 		w.See("The week of 2027-03-08 with this change")

@@ -17,6 +17,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/point"
 	"amberkeystone/demo"
 	"amberkeystone/e2e/browser"
 	"amberkeystone/rack"
@@ -158,12 +159,14 @@ func TestFirstEvening(t *testing.T) {
 	})
 	w.step("level", func() {
 		w.Station("3 People")
+		w.Press("Access levels")
+		w.See("Where, and each place")
 		w.Press("New level")
 		w.Fill("Name", "Staff")
-		w.See("Doors that you tick")
-		w.Choose("Doors that you tick", "Office hours")
+		w.See("Places that you choose")
+		w.Pick("Schedule of places", "Office hours")
 		for _, d := range doorNames[:3] { // not the store
-			w.Tick(d)
+			w.TickIn("Doors of the level", d)
 		}
 		w.Press("Add the level")
 		w.See("Nobody has it yet")
@@ -225,12 +228,15 @@ func (w *world) enrol() {
 		}
 		w.See("Somebody who may come in")
 		w.Fill("Name", name)
-		w.Press("Present a card at a reader")
-		w.See("Waiting for a card at any reader")
+		if i == 0 {
+			w.Pick("Reader at which", "Front door") // it is remembered
+		}
+		w.Press("Present a card")
+		w.See("Waiting for a card")
 		w.present(uint64(12345 + i))
 		w.See(fmt.Sprintf("Card 9-%d was presented at Front door", 12345+i))
 		if i < 5 {
-			w.Press("Staff")
+			w.Pick("Give an access level", "Staff")
 		}
 		w.Press("Add the person")
 		w.See("Has not been at a door yet")
@@ -300,7 +306,7 @@ func (w *world) bench() {
 func (w *world) present(number uint64) {
 	bits, err := encode(9, number)
 	require.NoError(w.t, err)
-	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1001", Do: "present", Port: 1, Bits: bits})
+	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1001", Do: "present", Point: point.At(point.Reader, 1), Bits: bits})
 	require.NoError(w.t, err)
 }
 
@@ -342,7 +348,7 @@ func TestOffTheNetwork(t *testing.T) {
 		for n := range uint64(3) {
 			bits, err := encode(9, 100+n)
 			require.NoError(t, err)
-			do(rack.Hand{Do: "present", Port: 1, Bits: bits})
+			do(rack.Hand{Do: "present", Point: point.At(point.Reader, 1), Bits: bits})
 		}
 		w.Press("Front door")
 		w.See("controller does not answer")

@@ -1,10 +1,11 @@
 package e2e
 
 import (
+	"testing"
+
 	"github.com/go-rod/rod"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"testing"
 
 	"amberkeystone/e2e/browser"
 )
@@ -62,7 +63,8 @@ func TestStrangers(t *testing.T) {
 		w.Press("Close")
 	})
 	w.step("the second browser is out", func() {
-		err := other.Timeout(browser.Patience).Wait(rod.Eval(`() => document.body.innerText.includes('No live connection') || document.body.innerText.includes('Doors, decided and proved')`))
+		err := other.Timeout(browser.Patience).
+			Wait(rod.Eval(`() => document.body.innerText.includes('No live connection') || document.body.innerText.includes('Doors, decided and proved')`))
 		require.NoError(t, err, other.Text())
 		other.Go("/build")
 		other.See("Doors, decided and proved")

@@ -38,7 +38,8 @@ func (i Identity) sign(what string, transcript []byte) []byte {
 }
 
 func signed(public []byte, what string, transcript, signature []byte) bool {
-	return len(public) == ed25519.PublicKeySize && ed25519.Verify(public, append([]byte(what), transcript...), signature)
+	return len(public) == ed25519.PublicKeySize &&
+		ed25519.Verify(public, append([]byte(what), transcript...), signature)
 }
 
 // ErrIdentity is the answer to a controller that has the key and is another one than was taken into service.

@@ -7,6 +7,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/point"
 )
 
 // What a server asks of a controller, and what a controller tells by itself.
@@ -37,17 +38,11 @@ type Status struct {
 	Clock    hours.Instant     `json:"clock"`
 	Hash     string            `json:"hash"` // the root of the image it holds; empty: none
 	Kept     int               `json:"kept"` // events that are not acknowledged yet
-	Ports    []PortStatus      `json:"ports"`
 	Doors    []panel.DoorState `json:"doors"`
-}
 
-// PortStatus is what answers on one port.
-type PortStatus struct {
-	Port          int  `json:"port"`
-	ReaderIn      bool `json:"readerIn"`
-	ReaderOut     bool `json:"readerOut"`
-	ContactClosed bool `json:"contactClosed"` // the circuit of the contact
-	ExitClosed    bool `json:"exitClosed"`
+	// Its terminals: whether a reader answers there, and what an input measures.
+	Readers map[point.Address]bool          `json:"readers"`
+	Inputs  map[point.Address]point.Circuit `json:"inputs"`
 }
 
 // Events is a stretch of a controller's log. Log names the log itself: it is another one once a controller
@@ -59,7 +54,7 @@ type Events struct {
 	Events []Logged `json:"events"`
 }
 
-// Logged is an event as it stands in a controller's log: a panel.Event in JSON, as far as anybody can read it.
+// Logged is an event as it stands in a controller's log: a pass.Fact in JSON, as far as anybody can read it.
 type Logged struct {
 	Seq   uint64          `json:"seq"`
 	Event json.RawMessage `json:"event"`

@@ -7,12 +7,14 @@ import (
 	"os"
 	"testing"
 
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
 	"amberkeystone/link"
 )
 
@@ -32,7 +34,7 @@ func kinds(u *unit) (out []string) {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	for _, e := range u.pending {
-		var x panel.Event
+		var x pass.Fact
 		if json.Unmarshal(e.event, &x) == nil {
 			out = append(out, x.Kind.String())
 		}
@@ -43,7 +45,7 @@ func kinds(u *unit) (out []string) {
 // The power goes between any two writes of an acknowledgement: no number that the server has is used again.
 func TestNoNumberIsUsedTwice(t *testing.T) {
 	dir, r, u, _ := serving(t)
-	require.NoError(t, u.hand(Hand{Do: "open", Port: 1}))
+	require.NoError(t, u.hand(Hand{Do: "open", Point: contact}))
 	u.mu.Lock()
 	last, log := u.pending[len(u.pending)-1].seq, u.kept.Log
 	require.NoError(t, os.Mkdir(u.statePath()+".new", 0o700)) // the state cannot be written: the power goes before
@@ -67,7 +69,7 @@ func TestAcknowledgedBeforeItWasTold(t *testing.T) {
 	u.mu.Lock()
 	require.NoError(t, u.acked(link.Ack{Log: u.kept.Log, Seq: 1 << 60}))
 	u.mu.Unlock()
-	require.NoError(t, u.hand(Hand{Do: "open", Port: 1}))
+	require.NoError(t, u.hand(Hand{Do: "open", Point: contact}))
 	assert.Equal(t, 1, u.view().Kept, "the next event is told")
 }
 
@@ -87,8 +89,8 @@ func TestErasedLogHasAnotherName(t *testing.T) {
 func TestFlippedBytesInALog(t *testing.T) {
 	dir, r, u, _ := serving(t)
 	for range 4 {
-		require.NoError(t, u.hand(Hand{Do: "open", Port: 1}))
-		require.NoError(t, u.hand(Hand{Do: "close", Port: 1}))
+		require.NoError(t, u.hand(Hand{Do: "open", Point: contact}))
+		require.NoError(t, u.hand(Hand{Do: "close", Point: contact}))
 	}
 	path := u.logPath()
 	require.NoError(t, r.Close())
@@ -117,15 +119,15 @@ func TestFlippedBytesInALog(t *testing.T) {
 		for _, e := range v.pending {
 			require.Greater(t, e.seq, seq, "in order")
 			seq = e.seq
-			var x panel.Event
+			var x pass.Fact
 			require.NoError(t, json.Unmarshal(e.event, &x))
-			if x.Kind == panel.LogDamaged {
+			if x.Kind == pass.LogDamaged {
 				damaged++
 			}
 			if written[string(line(e.held, e.event))] {
 				continue
 			}
-			require.Contains(t, []panel.Kind{panel.Started, panel.ModeNow, panel.LogDamaged}, x.Kind, "only what came after the restart is new")
+			require.Contains(t, []pass.Kind{pass.Started, pass.ModeNow, pass.LogDamaged}, x.Kind, "only what came after the restart is new")
 		}
 		if !bytes.Equal(b, whole) {
 			require.Equal(t, 1, damaged, "said once")
@@ -152,9 +154,9 @@ func TestOneUnitFails(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, views[0].Fault, "its state is damaged")
 	assert.Empty(t, views[1].Fault)
-	_, err = hands.Do(Hand{Serial: "T-1", Do: "open", Port: 1})
+	_, err = hands.Do(Hand{Serial: "T-1", Do: "open", Point: contact})
 	assert.ErrorContains(t, err, "has stopped")
-	_, err = hands.Do(Hand{Serial: "T-2", Do: "open", Port: 1})
+	_, err = hands.Do(Hand{Serial: "T-2", Do: "open", Point: contact})
 	assert.NoError(t, err)
 	c, err := net.Dial("tcp", r.units[0].Address)
 	require.NoError(t, err)
@@ -207,18 +209,20 @@ func TestRogueServer(t *testing.T) {
 func TestReleasedPortLocks(t *testing.T) {
 	_, r, u, _ := serving(t)
 	defer r.Close()
-	require.NoError(t, u.hand(Hand{Do: "exit", Port: 1, On: true}))
-	require.True(t, u.view().World[0].Released)
+	require.NoError(t, u.hand(Hand{Do: "close", Point: point.At(point.Input, 2)}))
+	require.True(t, released(u))
 	u.mu.Lock()
 	require.NoError(t, u.hold([]byte(`{"version":2,"settings":{"pinLength":4}}`)))
 	u.mu.Unlock()
-	assert.False(t, u.view().World[0].Released)
+	assert.False(t, released(u))
 }
 
 // Files of earlier versions are read: the image inside the state, a log without checksums.
 func TestFilesOfEarlierVersions(t *testing.T) {
 	dir := t.TempDir()
-	im := []byte(`{"version":2,"settings":{"pinLength":4},"zone":{"name":"UTC","offsets":null},"doors":[{"id":1,"port":1,"controllerId":9,"planId":20,"contact":"nc","relock":"opening","unlock":5}],"plans":[{"id":20,"week":[[],[],[],[],[],[],[]]}]}`)
+	im := []byte(
+		`{"version":2,"settings":{"pinLength":4},"zone":{"name":"UTC","offsets":null},"doors":[{"id":1,"port":1,"controllerId":9,"planId":20,"contact":"nc","relock":"opening","unlock":5}],"plans":[{"id":20,"week":[[],[],[],[],[],[],[]]}]}`,
+	)
 	key := link.Key{5}
 	old, err := json.Marshal(map[string]any{"key": key, "image": im, "log": "0123456789abcdef", "acked": 3, "seq": 3})
 	require.NoError(t, err)
@@ -267,4 +271,12 @@ func FuzzLogLine(f *testing.F) {
 			t.Fatalf("%q reads as %v, written again as %v", b, e, again)
 		}
 	})
+}
+
+// contact is the terminal of the first door's contact.
+var contact = point.At(point.Input, 1)
+
+func released(u *unit) bool {
+	v := u.view()
+	return v.On(point.At(point.Output, 1))
 }

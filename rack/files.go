@@ -12,8 +12,9 @@ import (
 	"strings"
 	"time"
 
+	"amberkeystone/core/pass"
+
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
 	"amberkeystone/link"
 )
 
@@ -149,7 +150,7 @@ func readLine(b []byte) (e entry, ok bool) {
 		held, event, _ := bytes.Cut(body, []byte(" "))
 		e.held, b = strings.Trim(string(held), "-"), event
 	}
-	var x panel.Event
+	var x pass.Fact
 	if json.Unmarshal(b, &x) != nil {
 		return e, false
 	}

@@ -9,13 +9,15 @@ import (
 	"testing"
 	"time"
 
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
 )
@@ -61,7 +63,7 @@ func adopt(t *testing.T, r *Rack) link.Key {
 type server struct {
 	mu     sync.Mutex
 	fail   bool
-	events map[uint64]panel.Event
+	events map[uint64]pass.Fact
 	order  []uint64
 	came   int
 	online chan link.Status
@@ -69,7 +71,7 @@ type server struct {
 }
 
 func newServer() *server {
-	return &server{events: map[uint64]panel.Event{}, online: make(chan link.Status, 100), lost: make(chan error, 100)}
+	return &server{events: map[uint64]pass.Fact{}, online: make(chan link.Status, 100), lost: make(chan error, 100)}
 }
 
 func (s *server) hooks() link.Hooks {
@@ -90,7 +92,7 @@ func (s *server) hooks() link.Hooks {
 				return os.ErrClosed
 			}
 			for _, l := range e.Events {
-				var x panel.Event
+				var x pass.Fact
 				if err := json.Unmarshal(l.Event, &x); err != nil {
 					return err
 				}
@@ -110,7 +112,7 @@ func (s *server) seqs() []uint64 {
 	return append([]uint64(nil), s.order...)
 }
 
-func (s *server) event(seq uint64) panel.Event {
+func (s *server) event(seq uint64) pass.Fact {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	return s.events[seq]
@@ -119,7 +121,7 @@ func (s *server) event(seq uint64) panel.Event {
 func present(t *testing.T, r *Rack, number uint64) {
 	b, err := cards.Standard26.Encode(1, number)
 	require.NoError(t, err)
-	_, err = Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "present", Port: 1, Bits: b})
+	_, err = Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "present", Point: point.At(point.Reader, 1), Bits: b})
 	require.NoError(t, err)
 }
 
@@ -246,7 +248,7 @@ func TestClock(t *testing.T) {
 	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
 	defer k.Close()
 	<-s.online
-	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "clock", Port: 1, ByMs: 3_600_000})
+	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "clock", ByMs: 3_600_000})
 	require.NoError(t, err)
 	var st link.Status
 	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
@@ -341,7 +343,7 @@ func TestRestart(t *testing.T) {
 	v := r.units[0].view()
 	assert.True(t, v.Keyed)
 	assert.Equal(t, image.NameOf(im), v.Hash)
-	require.NotNil(t, v.World[0].State, "it decides before any server has come")
+	require.Len(t, v.Doors, 1, "it decides before any server has come")
 	present(t, r, 4)
 	k = link.Keep(r.units[0].Address, key, nil, s.hooks())
 	defer k.Close()
@@ -365,7 +367,7 @@ func TestHandsRefuse(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	c := Client{r.Address()}
-	for _, h := range []Hand{{Serial: "T-9", Do: "open", Port: 1}, {Serial: "T-1", Do: "open", Port: 3}, {Serial: "T-1", Do: "dance", Port: 1}} {
+	for _, h := range []Hand{{Serial: "T-9", Do: "open", Point: contact}, {Serial: "T-1", Do: "open", Point: point.At(point.Input, 5)}, {Serial: "T-1", Do: "dance", Point: contact}} {
 		_, err := c.Do(h)
 		assert.Error(t, err)
 	}
@@ -379,9 +381,9 @@ func TestWatch(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	seen := make(chan bool, 1000)
-	go Client{r.Address()}.Watch(ctx, func(v []View) { seen <- v[0].World[0].Open })
+	go Client{r.Address()}.Watch(ctx, func(v []View) { seen <- v[0].Circuit(contact) == point.Open })
 	assert.False(t, <-seen)
-	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "open", Port: 1})
+	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "open", Point: contact})
 	require.NoError(t, err)
 	for !<-seen {
 		continue

@@ -12,6 +12,10 @@ import (
 	"sync"
 	"time"
 
+	"amberkeystone/core/point"
+
+	"amberkeystone/core/pass"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/link"
@@ -272,29 +276,59 @@ func (r *Rack) changed() {
 // View is what a person sees who stands before a stand-in.
 type View struct {
 	Spec
-	Keyed    bool          `json:"keyed"`
-	Code     string        `json:"code"`  // what it shows to be compared
-	Fault    string        `json:"fault"` // why it has stopped
-	Network  bool          `json:"network"`
-	Blinking bool          `json:"blinking"`
-	Clock    hours.Instant `json:"clock"`
-	Hash     string        `json:"hash"`
-	Kept     int           `json:"kept"`
-	World    []PortView    `json:"world"` // by port
-	Recent   []panel.Event `json:"recent"`
+	Keyed    bool              `json:"keyed"`
+	Code     string            `json:"code"`  // what it shows to be compared
+	Fault    string            `json:"fault"` // why it has stopped
+	Network  bool              `json:"network"`
+	Blinking bool              `json:"blinking"`
+	Clock    hours.Instant     `json:"clock"`
+	Hash     string            `json:"hash"`
+	Kept     int               `json:"kept"`
+	Readers  []ReaderView      `json:"readers"`
+	Inputs   []InputView       `json:"inputs"`
+	Outputs  []OutputView      `json:"outputs"`
+	Doors    []panel.DoorState `json:"doors"` // as the controller tells them
+	Recent   []pass.Fact       `json:"recent"`
 }
 
-// PortView is the world at one port.
-type PortView struct {
-	Port      int              `json:"port"`
-	Open      bool             `json:"open"`
-	Released  bool             `json:"released"`
-	ReaderIn  bool             `json:"readerIn"`
-	ReaderOut bool             `json:"readerOut"`
-	ShowIn    string           `json:"showIn"`
-	ShowOut   string           `json:"showOut"`
-	State     *panel.DoorState `json:"state,omitempty"`
+// ReaderView is a reader: whether it is plugged in, and what it shows.
+type ReaderView struct {
+	At      point.Address `json:"at"`
+	Plugged bool          `json:"plugged"`
+	Shows   string        `json:"shows"`
 }
+
+// InputView is an input and the circuit that it measures.
+type InputView struct {
+	At      point.Address `json:"at"`
+	Circuit point.Circuit `json:"circuit"`
+}
+
+// OutputView is an output.
+type OutputView struct {
+	At point.Address `json:"at"`
+	On bool          `json:"on"`
+}
+
+// Reader finds a reader.
+func (v *View) Reader(at point.Address) (ReaderView, bool) {
+	i := slices.IndexFunc(v.Readers, func(r ReaderView) bool { return r.At == at })
+	if i < 0 {
+		return ReaderView{}, false
+	}
+	return v.Readers[i], true
+}
+
+// Circuit returns what an input measures.
+func (v *View) Circuit(at point.Address) point.Circuit {
+	if i := slices.IndexFunc(v.Inputs, func(x InputView) bool { return x.At == at }); i >= 0 {
+		return v.Inputs[i].Circuit
+	}
+	return point.Open
+}
+
+// On reports whether an output is on.
+func (v *View) On(at point.Address) bool { return slices.Contains(v.Outputs, OutputView{at, true}) }
 
 func (s shown) text() string {
 	if time.Now().After(s.until) {
@@ -311,19 +345,18 @@ func (u *unit) view() View {
 	if u.kept.Maybe != nil && u.kept.Key == nil {
 		v.Code = u.kept.Maybe.Code
 	}
-	states := map[int]panel.DoorState{}
 	if u.panel != nil {
-		for _, d := range u.panel.Doors() {
-			states[d.Port] = d
-		}
+		v.Doors = u.panel.Doors()
 	}
-	for i, p := range u.ports {
-		pv := PortView{Port: i + 1, Open: p.open, Released: p.released, ReaderIn: p.readerIn, ReaderOut: p.readerO,
-			ShowIn: p.showIn.text(), ShowOut: p.showOut.text()}
-		if d, ok := states[i+1]; ok {
-			pv.State = &d
+	for _, at := range u.world.order {
+		switch at.Kind {
+		case point.Reader:
+			v.Readers = append(v.Readers, ReaderView{at, u.world.plugged[at], u.world.shows[at].text()})
+		case point.Input:
+			v.Inputs = append(v.Inputs, InputView{at, u.world.circuits[at]})
+		case point.Output:
+			v.Outputs = append(v.Outputs, OutputView{at, u.world.on[at]})
 		}
-		v.World = append(v.World, pv)
 	}
 	return v
 }

@@ -10,12 +10,14 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
 	"os"
 	"runtime/debug"
 	"sync"
 	"time"
 
-	"amberkeystone/core/cards"
+	"amberkeystone/core/pass"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
@@ -34,19 +36,6 @@ type Spec struct {
 	Address string `json:"address"`
 }
 
-// port is the world at one door: leaf, exit button, readers, and what they show.
-type port struct {
-	open, exit        bool
-	readerIn, readerO bool // plugged in
-	released          bool
-	showIn, showOut   shown
-}
-
-type shown struct {
-	what  panel.Feedback
-	until time.Time
-}
-
 // unit is one stand-in controller.
 type unit struct {
 	Spec
@@ -57,13 +46,13 @@ type unit struct {
 	fault    string // why it has stopped; empty: it has not
 	kept     kept
 	panel    *panel.Panel
-	ports    []port
+	world    *world
 	network  bool
 	blink    time.Time
 	timer    *time.Timer
 	log      *os.File
-	pending  []entry       // not acknowledged
-	recent   []panel.Event // for the bench
+	pending  []entry     // not acknowledged
+	recent   []pass.Fact // for the bench
 	loading  *loading
 	conn     *link.Conn
 	turn     int           // which of the connections conn was
@@ -81,10 +70,7 @@ func openUnit(dir string, s Spec, changed func()) (*unit, error) {
 		network: true,
 		notify:  make(chan struct{}, 1),
 		changed: changed,
-		ports:   make([]port, s.Ports),
-	}
-	for i := range u.ports {
-		u.ports[i].readerIn, u.ports[i].readerO = true, true
+		world:   newWorld(s.Ports),
 	}
 	u.timer = time.AfterFunc(time.Hour, u.wake)
 	if err := u.readIdentity(); err != nil {
@@ -118,6 +104,7 @@ func (u *unit) start() error {
 			u.panel = panel.New(im.Compile(), u.kept.Seq)
 			u.restore()
 			u.take(u.panel.Start(u.now()))
+			u.measure()
 			u.tellLost()
 		}
 	}
@@ -189,21 +176,7 @@ func (u *unit) take(r panel.Result) {
 		}
 	}
 	for _, o := range r.Outputs {
-		if o.Port < 1 || o.Port > len(u.ports) {
-			continue
-		}
-		p := &u.ports[o.Port-1]
-		if o.Lock != "" {
-			p.released = o.Lock == "released"
-		}
-		if o.Feedback != "" {
-			s := shown{o.Feedback, time.Now().Add(feedbackTime(o.Feedback))}
-			if o.Out {
-				p.showOut = s
-			} else {
-				p.showIn = s
-			}
-		}
+		u.world.take(o)
 	}
 	wait := min(time.Hour, r.Wake.Sub(u.now()))
 	u.timer.Reset(max(wait, time.Millisecond))
@@ -211,7 +184,7 @@ func (u *unit) take(r panel.Result) {
 }
 
 // write puts events into the log.
-func (u *unit) write(events []panel.Event) {
+func (u *unit) write(events []pass.Fact) {
 	var b bytes.Buffer
 	for i := range events {
 		event, err := json.Marshal(&events[i])
@@ -234,8 +207,8 @@ func (u *unit) write(events []panel.Event) {
 	}
 }
 
-func feedbackTime(f panel.Feedback) time.Duration {
-	if f == panel.ShowPIN {
+func feedbackTime(f pass.Feedback) time.Duration {
+	if f == pass.ShowPIN {
 		return 10 * time.Second
 	}
 	return 2500 * time.Millisecond
@@ -273,9 +246,7 @@ func (u *unit) erase() error {
 	u.kept = kept{Offset: u.kept.Offset}
 	u.newLog()
 	u.panel, u.pending, u.recent, u.fault = nil, nil, nil, ""
-	for i := range u.ports {
-		u.ports[i].released = false
-	}
+	u.world.powerless()
 	if u.log != nil {
 		if err := u.log.Close(); err != nil {
 			return err
@@ -349,19 +320,15 @@ func (u *unit) hold(b []byte) error {
 		u.take(u.panel.Start(u.now()))
 	}
 	u.take(u.panel.Load(u.now(), c, root))
-	for i := range u.ports { // the lines are as they are
-		u.circuits(i + 1)
-	}
+	u.measure()
 	u.tellLost()
 	return u.tidy()
 }
 
-// circuits reports the lines of a port: the contact is normally closed, the button normally open.
-func (u *unit) circuits(number int) {
-	p := u.ports[number-1]
-	u.step(panel.Input{Kind: panel.Circuit, Port: number, On: !p.open})
-	if p.exit {
-		u.step(panel.Input{Kind: panel.ExitLine, Port: number, On: true})
+// measure tells the panel what the inputs measure: they are as they are.
+func (u *unit) measure() {
+	for _, in := range u.world.readings() {
+		u.step(in)
 	}
 }
 
@@ -374,12 +341,7 @@ func (u *unit) status() link.Status {
 		Hash:     u.kept.Hash,
 		Kept:     len(u.pending),
 	}
-	for i, p := range u.ports {
-		s.Ports = append(
-			s.Ports,
-			link.PortStatus{Port: i + 1, ReaderIn: p.readerIn, ReaderOut: p.readerO, ContactClosed: !p.open, ExitClosed: p.exit},
-		)
-	}
+	s.Readers, s.Inputs = maps.Clone(u.world.plugged), maps.Clone(u.world.circuits)
 	if u.panel != nil {
 		s.Doors = u.panel.Doors()
 	}
@@ -398,18 +360,6 @@ func (u *unit) close() error {
 		return nil
 	}
 	return errors.Join(u.save(), u.log.Close())
-}
-
-// Hand is something that a person does at a stand-in.
-type Hand struct {
-	Serial string     `json:"serial"`
-	Do     string     `json:"do"` // present, key, open, close, exit, network, clock, reset, reader
-	Port   int        `json:"port,omitempty"`
-	Out    bool       `json:"out,omitempty"`
-	Bits   cards.Bits `json:"bits,omitzero"`
-	Keys   string     `json:"keys,omitempty"`
-	On     bool       `json:"on,omitempty"`
-	ByMs   int64      `json:"byMs,omitempty"` // clock: how far to move it
 }
 
 func (u *unit) hand(h Hand) error {
@@ -436,39 +386,9 @@ func (u *unit) hand(h Hand) error {
 		}
 		return u.erase()
 	}
-	if h.Port < 1 || h.Port > len(u.ports) {
-		return fmt.Errorf("%s has no port %d", u.Serial, h.Port)
+	inputs, err := u.world.play(u.Serial, &h)
+	for _, in := range inputs {
+		u.step(in)
 	}
-	p := &u.ports[h.Port-1]
-	plugged := p.readerIn
-	if h.Out {
-		plugged = p.readerO
-	}
-	switch h.Do {
-	case "present":
-		if plugged {
-			u.step(panel.Input{Kind: panel.CardRead, Port: h.Port, Out: h.Out, Bits: h.Bits})
-		}
-	case "key":
-		for i := range len(h.Keys) {
-			if plugged {
-				u.step(panel.Input{Kind: panel.Key, Port: h.Port, Out: h.Out, Key: h.Keys[i]})
-			}
-		}
-	case "open", "close":
-		p.open = h.Do == "open"
-		u.step(panel.Input{Kind: panel.Circuit, Port: h.Port, On: !p.open})
-	case "exit":
-		p.exit = h.On
-		u.step(panel.Input{Kind: panel.ExitLine, Port: h.Port, On: h.On})
-	case "reader":
-		if h.Out {
-			p.readerO = h.On
-		} else {
-			p.readerIn = h.On
-		}
-	default:
-		return fmt.Errorf("a stand-in has no hand for %q", h.Do)
-	}
-	return nil
+	return err
 }

@@ -118,15 +118,23 @@ func (s *Server) accountRoutes(api huma.API) {
 			MaxBodyBytes: signInBytes, Summary: "Change one's password; ends one's other sessions"},
 		s.changePassword,
 	)
-	huma.Register(api, huma.Operation{OperationID: "listSessions", Method: http.MethodGet, Path: "/api/account/sessions",
-		Summary: "One's sessions"}, func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) {
-		list, _, err := s.visits(ctx)
-		return give(list, err)
-	})
 	huma.Register(
 		api,
-		huma.Operation{OperationID: "endOtherSessions", Method: http.MethodPost, Path: "/api/account/end-other-sessions",
-			Summary: "End one's other sessions"},
+		huma.Operation{OperationID: "listSessions", Method: http.MethodGet, Path: "/api/account/sessions",
+			Summary: "One's sessions"},
+		func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) {
+			list, _, err := s.visits(ctx)
+			return give(list, err)
+		},
+	)
+	huma.Register(
+		api,
+		huma.Operation{
+			OperationID: "endOtherSessions",
+			Method:      http.MethodPost,
+			Path:        "/api/account/end-other-sessions",
+			Summary:     "End one's other sessions",
+		},
 		func(ctx context.Context, _ *struct{}) (*output[[]Visit], error) { return s.endOthers(ctx) },
 	)
 }

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -21,13 +22,12 @@ import (
 type Overview struct {
 	Name    string        `json:"name"`
 	Now     hours.Instant `json:"now" doc:"The server's clock, Unix milliseconds"`
+	Seq     int64         `json:"seq" doc:"The last patch of the live state that is in it"`
 	Sites   []SitePlace   `json:"sites"`
-	Lacking int           `json:"lacking" doc:"Controllers that lack something"`
-	Alarms  int           `json:"alarms" doc:"Alarms that nobody has acknowledged"`
-	Found   int           `json:"found" doc:"Controllers that answer and are not in service anywhere"`
+	Units   []Unit        `json:"units" doc:"The controllers in service"`
 	ZoneVer string        `json:"zoneData" doc:"Version of the time zone data"`
 	Demo    bool          `json:"demo"`
-	Finds   int           `json:"findings" doc:"Findings that are wrong or risky"`
+	Counts
 }
 
 // SitePlace is a site in the spine.
@@ -58,60 +58,42 @@ type DoorPlace struct {
 	Offline bool       `json:"offline"`
 }
 
+// overview is the frame at the last patch: what comes later has a higher number.
 func (s *Server) overview(ctx context.Context) (Overview, error) {
+	if err := s.lookAtStates(ctx); err != nil {
+		return Overview{}, err
+	}
 	b := s.current()
 	o := Overview{
 		Name:    b.Config.Settings.Name,
 		Now:     s.now(),
 		Sites:   []SitePlace{},
+		Units:   []Unit{},
 		ZoneVer: zoneVersion(),
 		Demo:    s.DemoSignIn != nil,
 	}
-	var err error
-	if o.Alarms, err = s.Store.Alarms(ctx); err != nil {
-		return o, err
-	}
-	if o.Lacking, err = s.lacking(ctx); err != nil {
-		return o, err
-	}
-	for _, f := range s.findings() {
-		if f.Severity != review.Untidy {
-			o.Finds++
-		}
-	}
-	doors := map[site.ID][]DoorPlace{}
-	s.mu.RLock()
+	s.states.mu.Lock()
+	o.Seq, o.Counts = s.states.seq, s.states.counts
+	floors := map[site.ID][]DoorPlace{}
 	for _, d := range b.Config.Doors {
-		p := DoorPlace{ID: d.ID, Name: d.Name, Mode: b.ModeAt(d.ID, o.Now), Offline: true}
-		if u := s.units[d.ControllerID]; u != nil {
-			p.Offline = !u.online
-			for _, st := range u.status.Doors {
-				if st.Door == d.ID && u.online {
-					p.Mode, p.Waits, p.Live, p.Open, p.Alarm = st.Mode, st.Waits, true, st.Open, st.Alarm
-				}
-			}
+		p, ok := s.states.doors[d.ID]
+		if !ok { // it came this moment, and is told in the next patch
+			p = DoorPlace{ID: d.ID, Offline: true}
 		}
-		doors[d.FloorID] = append(doors[d.FloorID], p)
+		p.Name = d.Name
+		floors[d.FloorID] = append(floors[d.FloorID], p)
 	}
-	keyed := map[string]bool{}
 	for _, c := range b.Config.Controllers {
-		keyed[c.Serial] = true
-	}
-	for _, v := range s.racks {
-		if !v.Keyed && !keyed[v.Serial] {
-			o.Found++
+		if u, ok := s.states.units[c.ID]; ok {
+			o.Units = append(o.Units, u)
 		}
 	}
-	s.mu.RUnlock()
+	s.states.mu.Unlock()
 	for _, x := range b.Config.Sites {
 		place := SitePlace{ID: x.ID, Name: x.Name, Zone: x.Zone, Floors: []FloorPlace{}}
 		for _, f := range b.Config.Floors {
 			if f.SiteID == x.ID {
-				list := doors[f.ID]
-				if list == nil {
-					list = []DoorPlace{}
-				}
-				place.Floors = append(place.Floors, FloorPlace{f.ID, f.Name, f.Level, list})
+				place.Floors = append(place.Floors, FloorPlace{f.ID, f.Name, f.Level, orNone(floors[f.ID])})
 			}
 		}
 		o.Sites = append(o.Sites, place)
@@ -208,7 +190,7 @@ func (s *Server) liveDoor(d *site.Door) *prove.Live {
 	if u := s.units[d.ControllerID]; u != nil && u.online {
 		for _, st := range u.status.Doors {
 			if st.Door == d.ID {
-				return &prove.Live{Mode: st.Mode, Waits: st.Waits, Until: st.Until}
+				return &prove.Live{Mode: st.Mode, Waits: st.Waits, Until: st.Until, Layer: st.Layer}
 			}
 		}
 	}
@@ -256,9 +238,90 @@ func (s *Server) askRoutes(api huma.API) {
 		}
 		return give(a, nil)
 	})
-	huma.Get(api, "/api/usual-door", func(context.Context, *struct{}) (*output[site.Door], error) {
-		return give(site.Door{FirstCard: site.UsualFirstCard(), Hardware: site.UsualHardware()}, nil)
+	huma.Get(api, "/api/usual-door", func(_ context.Context, in *struct {
+		Controller site.ID `query:"controller" doc:"That is to drive it; none: the first with a port that is free"`
+	}) (*output[site.Door], error) {
+		return give(s.usualDoor(in.Controller), nil)
 	})
+	huma.Get(api, "/api/controllers/{id}/ports", func(_ context.Context, in *idInput) (*output[[]Port], error) {
+		return give(s.portsOf(in.ID))
+	})
+}
+
+// Port is a port of a controller, and the door that it drives.
+type Port struct {
+	Port  int     `json:"port"`
+	Door  site.ID `json:"door" doc:"0: it is free"`
+	Name  string  `json:"name"`
+	Floor string  `json:"floor"`
+}
+
+func (s *Server) portsOf(id site.ID) ([]Port, error) {
+	b := s.current()
+	i := slices.IndexFunc(b.Config.Controllers, func(c site.Controller) bool { return c.ID == id })
+	if i < 0 {
+		return nil, store.ErrMissing
+	}
+	out := make([]Port, b.Config.Controllers[i].Ports)
+	for i := range out {
+		out[i].Port = i + 1
+	}
+	for _, d := range b.Config.Doors {
+		if d.ControllerID == id && 1 <= d.Port && d.Port <= len(out) {
+			out[d.Port-1] = Port{d.Port, d.ID, d.Name, b.Name(d.FloorID)}
+		}
+	}
+	return out, nil
+}
+
+// usualDoor is a new door with the usual hardware, on the next free port of a controller, on the floor and with the
+// plan of the door that was added last.
+func (s *Server) usualDoor(controller site.ID) site.Door {
+	c := s.current().Config
+	d := site.Door{FirstCard: site.UsualFirstCard(), Hardware: site.UsualHardware()}
+	used := map[site.ID]map[int]bool{}
+	for _, x := range c.Doors { // by number: the last is the newest
+		if used[x.ControllerID] == nil {
+			used[x.ControllerID] = map[int]bool{}
+		}
+		used[x.ControllerID][x.Port] = true
+		d.FloorID, d.PlanID = x.FloorID, x.PlanID
+	}
+	for _, x := range c.Controllers {
+		if controller != 0 && x.ID != controller {
+			continue
+		}
+		for port := 1; port <= x.Ports; port++ {
+			if used[x.ID][port] {
+				continue
+			}
+			d.ControllerID, d.Port = x.ID, port
+			d.FloorID = floorFor(c, x.SiteID, d.FloorID)
+			if d.PlanID == 0 && len(c.Plans) > 0 {
+				d.PlanID = c.Plans[0].ID
+			}
+			return d
+		}
+	}
+	d.ControllerID = controller
+	return d
+}
+
+// floorFor is a floor where it is of a site, else the site's first.
+func floorFor(c *site.Config, at, floor site.ID) site.ID {
+	first := site.ID(0)
+	for _, f := range c.Floors {
+		if f.SiteID != at {
+			continue
+		}
+		if f.ID == floor {
+			return floor
+		}
+		if first == 0 {
+			first = f.ID
+		}
+	}
+	return first
 }
 
 // siteFile sends the whole configuration as a site file to save.

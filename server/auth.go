@@ -40,7 +40,8 @@ func newSessions(o Options) *scs.SessionManager {
 func (s *Server) signedIn(next http.Handler) http.Handler {
 	open := map[string]bool{"/api/session": true, "/api/sign-in": true, "/api/first-administrator": true}
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if strings.HasPrefix(r.URL.Path, "/api/") && !open[r.URL.Path] && s.sessions.GetString(r.Context(), "name") == "" {
+		if strings.HasPrefix(r.URL.Path, "/api/") && !open[r.URL.Path] &&
+			s.sessions.GetString(r.Context(), "name") == "" {
 			w.Header().Set("Content-Type", "application/problem+json")
 			w.WriteHeader(http.StatusUnauthorized)
 			_, _ = w.Write([]byte(`{"status":401,"title":"Unauthorized","detail":"Sign in first."}`))
@@ -171,8 +172,13 @@ func (s *Server) firstAdministrator(ctx context.Context, in *signIn) (*sessionOu
 		)
 	}
 	if !sameCode(in.Body.Code, s.FirstCode) {
-		return nil, huma.Error422UnprocessableEntity("The code is not the one in the server's log.",
-			&huma.ErrorDetail{Location: "code", Message: "type the code that the server wrote into its log when it started"})
+		return nil, huma.Error422UnprocessableEntity(
+			"The code is not the one in the server's log.",
+			&huma.ErrorDetail{
+				Location: "code",
+				Message:  "type the code that the server wrote into its log when it started",
+			},
+		)
 	}
 	if words := weakPassword(name, password); words != "" {
 		return nil, weak(words)
@@ -232,7 +238,11 @@ func (s *Server) enterSignIn(ctx context.Context, in *signIn) (*sessionOutput, e
 }
 
 func (s *Server) authRoutes(api huma.API) {
-	huma.Get(api, "/api/session", func(ctx context.Context, _ *struct{}) (*sessionOutput, error) { return s.session(ctx) })
+	huma.Get(
+		api,
+		"/api/session",
+		func(ctx context.Context, _ *struct{}) (*sessionOutput, error) { return s.session(ctx) },
+	)
 	huma.Register(
 		api,
 		huma.Operation{OperationID: "firstAdministrator", Method: http.MethodPost, Path: "/api/first-administrator",

@@ -12,6 +12,8 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/point"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/rack"
@@ -30,6 +32,7 @@ type Bench struct {
 	Mode     hours.Mode    `json:"mode"`
 	Until    hours.Instant `json:"until"`
 	Waits    bool          `json:"waits" doc:"It waits for its first card"`
+	Layer    hours.Layer   `json:"-"`
 	Sentence string        `json:"sentence" doc:"What the door does by its controller's clock, why, and what is next; words in **stars** matter most"`
 	Released bool          `json:"released"`
 	Open     bool          `json:"open"`
@@ -75,7 +78,7 @@ func (s *Server) bench(door site.ID) (Bench, error) {
 	s.mu.RLock()
 	v, ok := s.racks[serial]
 	s.mu.RUnlock()
-	if !ok || d.Port > len(v.World) {
+	if _, there := v.Reader(d.Terminals().In); !ok || !there {
 		return Bench{}, huma.Error503ServiceUnavailable(
 			"This door's controller is not a stand-in of the rack that answers here, so it cannot be played.",
 		)
@@ -84,26 +87,34 @@ func (s *Server) bench(door site.ID) (Bench, error) {
 }
 
 func (s *Server) seen(d *site.Door, v rack.View) Bench {
-	p := v.World[d.Port-1]
+	at := d.Terminals()
+	in, _ := v.Reader(at.In)
+	way, _ := v.Reader(at.Out)
 	out := Bench{
 		DoorID:   d.ID,
 		Unit:     s.current().Name(d.ControllerID),
 		Network:  v.Network,
 		Clock:    v.Clock,
 		Kept:     v.Kept,
-		Released: p.Released,
-		Open:     p.Open,
-		Readers:  [2]bool{p.ReaderIn, p.ReaderOut},
-		Shows:    [2]string{p.ShowIn, p.ShowOut},
+		Released: v.On(at.Lock),
+		Open:     v.Circuit(at.Contact) == point.Open, // the stand-in's contact is closed at rest
+		Readers:  [2]bool{in.Plugged, way.Plugged},
+		Shows:    [2]string{in.Shows, way.Shows},
 		Said:     []Said{},
 	}
 	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
-	if p.State != nil && p.State.Door == d.ID {
-		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, p.State.Mode, p.State.Until, p.State.Waits, p.State.Alarm
+	if i := slices.IndexFunc(v.Doors, func(x panel.DoorState) bool { return x.Door == d.ID }); i >= 0 {
+		x := v.Doors[i]
+		out.Layer = x.Layer
+		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, x.Mode, x.Until, x.Waits, x.Alarm
 	}
 	b, all := s.bookOf(d.ControllerID, v.Hash), s.current()
 	if out.InForce {
-		out.Sentence = b.Now(d.ID, v.Clock, &prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until}).Sentence
+		out.Sentence = b.Now(
+			d.ID,
+			v.Clock,
+			&prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until, Layer: out.Layer},
+		).Sentence
 	}
 	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {
 		e := &v.Recent[i]
@@ -169,7 +180,11 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 	if err != nil {
 		return Bench{}, err
 	}
-	r := rack.Hand{Serial: serial, Port: d.Port, Out: h.Out}
+	at := d.Terminals()
+	r := rack.Hand{Serial: serial, Point: at.In}
+	if h.Out {
+		r.Point = at.Out
+	}
 	switch h.Do {
 	case "present":
 		r.Do = "present"
@@ -182,9 +197,11 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 		}
 		r.Do, r.Keys = "key", h.Keys
 	case "open", "close":
-		r.Do = h.Do
-	case "press", "release":
-		r.Do, r.On = "exit", h.Do == "press"
+		r.Do, r.Point = h.Do, at.Contact
+	case "press": // the stand-in's button closes its circuit
+		r.Do, r.Point = "close", at.Exit
+	case "release":
+		r.Do, r.Point = "open", at.Exit
 	case "plug", "unplug":
 		r.Do, r.On = "network", h.Do == "plug"
 	case "reader-plug", "reader-unplug":
@@ -297,14 +314,18 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 	used := map[uint64]bool{}
 	search = strings.ToLower(strings.TrimSpace(search))
 	for i := range b.Config.People {
-		p := &b.Config.People[i]
+		p := b.Config.People[i]
 		way := slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return opens[g.LevelID] })
-		for _, c := range p.Cards {
-			used[c.Number] = true
+		for _, c := range p.Credentials {
+			facility, number, ok := c.Card()
+			if !ok { // the bench's hands hold cards
+				continue
+			}
+			used[number] = true
 			if search != "" && !strings.Contains(strings.ToLower(p.Name+" "+c.String()), search) {
 				continue
 			}
-			bits, err := cards.ByName(c.Format).Encode(c.Facility, c.Number)
+			bits, err := cards.ByName(c.Format).Encode(facility, number)
 			if err != nil {
 				continue
 			}
@@ -328,7 +349,7 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 }
 
 // spread puts one card of each department first, so that the wallet shows different ways in.
-func spread(list []WalletCard, people []site.Person) []WalletCard {
+func spread(list []WalletCard, people []*site.Person) []WalletCard {
 	department := map[site.ID]string{}
 	for i := range people {
 		department[people[i].ID] = people[i].Department
@@ -352,9 +373,9 @@ func head[T any](list []T, n int) []T { return list[:min(n, len(list))] }
 func (s *Server) strangers(b *prove.Book, used map[uint64]bool) []WalletCard {
 	facility, accepts := uint64(1), []uint64{}
 	for _, p := range slices.Backward(b.Config.People) {
-		for _, c := range p.Cards {
-			if c.Format == cards.Standard26.Name {
-				facility = c.Facility
+		for _, c := range p.Credentials {
+			if f, _, ok := c.Card(); ok && c.Format == cards.Standard26.Name {
+				facility = f
 			}
 		}
 	}
@@ -379,7 +400,10 @@ func (s *Server) strangers(b *prove.Book, used map[uint64]bool) []WalletCard {
 			foreign++
 		}
 		if bits, err := cards.Standard26.Encode(foreign, number); err == nil {
-			out = append(out, WalletCard{Kind: "facility", Label: "Other facility", Number: name(foreign), Bits: bits.String()})
+			out = append(
+				out,
+				WalletCard{Kind: "facility", Label: "Other facility", Number: name(foreign), Bits: bits.String()},
+			)
 		}
 	}
 	return append(

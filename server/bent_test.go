@@ -76,8 +76,28 @@ func TestBentBodies(t *testing.T) {
 			bodies = append(bodies, body{"PUT", fmt.Sprintf("/api/%s/%v", kind, v["id"]), doc}, body{"POST", "/api/" + kind, v})
 			period, row := object{"start": 1300.0, "end": 1800.0}, object{"day": 2.0, "typeId": 0.0}
 			stroke := func(of, do string) body {
-				return body{"POST", "/api/hours/" + of, object{of: v, "do": do, "rows": []any{row, object{"day": 0.0, "typeId": c.id("Nobody")}}, "from": row, "was": period, "period": period, "open": true,
-					"segment": object{"start": 1300.0, "end": 1800.0, "mode": "free", "first": true}, "text": "Mo-Fr 08:00-17:00; PH off", "typeId": c.id("Nobody"), "answer": "own"}}
+				return body{
+					"POST",
+					"/api/hours/" + of,
+					object{
+						of:       v,
+						"do":     do,
+						"rows":   []any{row, object{"day": 0.0, "typeId": c.id("Nobody")}},
+						"from":   row,
+						"was":    period,
+						"period": period,
+						"open":   true,
+						"segment": object{
+							"start": 1300.0,
+							"end":   1800.0,
+							"mode":  "free",
+							"first": true,
+						},
+						"text":   "Mo-Fr 08:00-17:00; PH off",
+						"typeId": c.id("Nobody"),
+						"answer": "own",
+					},
+				}
 			}
 			for _, do := range []string{"text", "paint", "copy", "answer"} {
 				switch kind {
@@ -101,8 +121,21 @@ func TestBentBodies(t *testing.T) {
 			case "holiday-types":
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"type": v}})
 			case "dated-changes":
-				parts := object{"every": "month", "interval": 1.0, "byDay": []any{object{"n": -1.0, "weekday": 4.0}}, "byMonthDay": []any{}, "byMonth": []any{3.0}, "bySetPos": []any{}, "count": 0.0, "until": "2027-01-01"}
-				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"change": v}}, body{"POST", "/api/dated-changes/preview", object{"change": v, "parts": parts, "week": "2026-11-23"}})
+				parts := object{
+					"every":      "month",
+					"interval":   1.0,
+					"byDay":      []any{object{"n": -1.0, "weekday": 4.0}},
+					"byMonthDay": []any{},
+					"byMonth":    []any{3.0},
+					"bySetPos":   []any{},
+					"count":      0.0,
+					"until":      "2027-01-01",
+				}
+				bodies = append(
+					bodies,
+					body{"POST", "/api/hours/effect", object{"change": v}},
+					body{"POST", "/api/dated-changes/preview", object{"change": v, "parts": parts, "week": "2026-11-23"}},
+				)
 			}
 		}
 	}

@@ -80,7 +80,7 @@ func (s *Server) placeOf(b *prove.Book, text string) (*site.Site, hours.Local) {
 	for i := range b.Config.Sites {
 		if x := &b.Config.Sites[i]; text == "" || int64(x.ID) == id {
 			z := s.zone(x.Zone)
-			return x, hours.Local{Zone: &z, Calendar: b.Times().Calendar(x.ID)}
+			return x, hours.Local{Zone: z, Calendar: b.Times().Calendar(x.ID)}
 		}
 	}
 	return nil, hours.Local{}

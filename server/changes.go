@@ -158,7 +158,7 @@ func (s *Server) today(b *prove.Book, doors []site.ID) hours.Day {
 	if _, local := s.placeOf(b, ""); local.Zone != nil {
 		return local.Wall(s.now()).Day
 	}
-	return hours.Day(int64(s.now()) / 86400000)
+	return hours.Day(s.now() / hours.FullDay)
 }
 
 // ChangeLine is a dated change in a list.
@@ -195,7 +195,10 @@ func (s *Server) changeLines() []ChangeLine {
 		for _, w := range x.Windows(z) {
 			line.Next = z.Time(w.From).Format("Mon 2 Jan 2006 15:04") + " – " + z.Time(w.Until).Format("15:04")
 			if z.Wall(w.From).Day != z.Wall(w.Until).Day {
-				line.Next = z.Time(w.From).Format("Mon 2 Jan 2006 15:04") + " – " + z.Time(w.Until).Format("Mon 2 Jan 15:04")
+				line.Next = z.Time(w.From).
+					Format("Mon 2 Jan 2006 15:04") +
+					" – " + z.Time(w.Until).
+					Format("Mon 2 Jan 15:04")
 			}
 			line.At = w.From
 			if w.Until > now {

@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
 	"amberkeystone/rack"
@@ -80,7 +81,7 @@ func (s *Server) heard(u *unit, st link.Status) {
 	}
 	u.status, u.heardAt = st, s.now()
 	s.mu.Unlock()
-	s.hub.send(note{Type: "units"})
+	s.poke()
 }
 
 func (s *Server) lost(u *unit, err error) {
@@ -102,7 +103,7 @@ func (s *Server) lost(u *unit, err error) {
 	s.mu.Unlock()
 	if changed {
 		slog.Info("controller offline", "controller", u.id, "err", err)
-		s.hub.send(note{Type: "units"})
+		s.poke()
 	}
 }
 
@@ -125,6 +126,7 @@ func (s *Server) rackSeen(views []rack.View) {
 		s.keep(l)
 	}
 	s.hub.send(note{Type: "rack"})
+	s.poke()
 }
 
 func (s *Server) controllerRemoved(id site.ID) {
@@ -233,8 +235,19 @@ func (s *Server) found(ctx context.Context) ([]Found, error) {
 		here[c.Controllers[i].Serial] = &c.Controllers[i]
 	}
 	for _, v := range views {
-		f := Found{Serial: v.Serial, Model: v.Model, Address: v.Address, Ports: v.Ports, People: v.People, Network: v.Network,
-			Blinking: v.Blinking, HasImage: v.Hash != "", StandIn: true, State: "new", Fault: v.Fault}
+		f := Found{
+			Serial:   v.Serial,
+			Model:    v.Model,
+			Address:  v.Address,
+			Ports:    v.Ports,
+			People:   v.People,
+			Network:  v.Network,
+			Blinking: v.Blinking,
+			HasImage: v.Hash != "",
+			StandIn:  true,
+			State:    "new",
+			Fault:    v.Fault,
+		}
 		if v.Code != "" && code[v.Serial] != "" {
 			f.Code, f.Shows = code[v.Serial], v.Code
 		}
@@ -281,9 +294,13 @@ func (s *Server) controllerRoutes(api huma.API) {
 		s.heard(u, st)
 		return nil, s.Store.Note(ctx, s.who(ctx), "clock set", "controller", in.ID, s.current().Name(in.ID))
 	})
-	huma.Post(api, "/api/controllers/{id}/self-test", func(ctx context.Context, in *idInput) (*output[[]TestLine], error) {
-		return give(s.selfTest(ctx, in.ID))
-	})
+	huma.Post(
+		api,
+		"/api/controllers/{id}/self-test",
+		func(ctx context.Context, in *idInput) (*output[[]TestLine], error) {
+			return give(s.selfTest(ctx, in.ID))
+		},
+	)
 }
 
 // TestLine is one line of the self-test.
@@ -336,20 +353,17 @@ func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
 		clock.Mend, clock.Fix = "Set the clock.", "set-clock"
 	}
 	out = append(out, clock)
-	ports := map[int]link.PortStatus{}
-	for _, p := range st.Ports {
-		ports[p.Port] = p
-	}
 	for _, d := range b.Config.Doors {
 		if d.ControllerID == id {
-			out = append(out, testDoor(&d, ports)...)
+			out = append(out, testDoor(&d, &st)...)
 		}
 	}
 	return out, nil
 }
 
-func testDoor(d *site.Door, ports map[int]link.PortStatus) []TestLine {
-	p, ok := ports[d.Port]
+func testDoor(d *site.Door, st *link.Status) []TestLine {
+	at := d.Terminals()
+	in, ok := st.Readers[at.In]
 	if !ok {
 		return []TestLine{
 			{
@@ -367,12 +381,12 @@ func testDoor(d *site.Door, ports map[int]link.PortStatus) []TestLine {
 		}
 		return l
 	}
-	out := []TestLine{reader("Reader in", p.ReaderIn)}
+	out := []TestLine{reader("Reader in", in)}
 	if d.Out.Fitted {
-		out = append(out, reader("Reader out", p.ReaderOut))
+		out = append(out, reader("Reader out", st.Readers[at.Out]))
 	}
 	if d.Contact != site.NotFitted {
-		closed := p.ContactClosed == (d.Contact == site.NormallyClosed)
+		closed := d.ContactWire().Level(st.Inputs[at.Contact]) == point.Normal
 		l := TestLine{Place: d.Name, What: "Contact", OK: closed, Words: "says the door is closed"}
 		if !closed {
 			l.Words = "says the door is open"
@@ -381,7 +395,7 @@ func testDoor(d *site.Door, ports map[int]link.PortStatus) []TestLine {
 		out = append(out, l)
 	}
 	if d.Exit != site.NotFitted {
-		rest := p.ExitClosed == (d.Exit == site.NormallyClosed)
+		rest := d.ExitWire().Level(st.Inputs[at.Exit]) == point.Normal
 		l := TestLine{Place: d.Name, What: "Exit request", OK: rest, Words: "at rest"}
 		if !rest {
 			l.Words, l.Mend = "is pressed", "Let go of the button. If nobody presses it, it is wired the other way: change its wiring in the door's build."

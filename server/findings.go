@@ -25,7 +25,7 @@ func (s *Server) findingsOf(b *prove.Book) []review.Finding {
 	if ok {
 		return list
 	}
-	list = orNone(review.Hours(b.Config, b.Times(), b.ControllerClock, s.now()))
+	list = orNone(review.Hours(b.Config, b.Times(), b.Clock, s.now()))
 	s.mu.Lock()
 	s.reviewed, s.reviewedFor, s.reviewedAt = list, b, hour
 	s.mu.Unlock()

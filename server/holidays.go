@@ -172,12 +172,12 @@ func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, erro
 	without := compare.Edit{Remove: id}.Apply(with)
 	before, after := site.NewTimetableFor(
 		without,
-		b.ControllerClock,
+		b.Clock,
 		day-2,
 		day+3,
 	), site.NewTimetableFor(
 		with,
-		b.ControllerClock,
+		b.Clock,
 		day-2,
 		day+3,
 	)
@@ -304,7 +304,8 @@ func (s *Server) load(ctx context.Context, in Loading) (Loaded, error) {
 			continue
 		}
 		same := func(h *site.Holiday) bool {
-			return h.Name == name && h.TypeID == d.TypeID && h.Kind == hours.OnDates && h.Start == d.Start && h.End == d.End &&
+			return h.Name == name && h.TypeID == d.TypeID && h.Kind == hours.OnDates && h.Start == d.Start &&
+				h.End == d.End &&
 				h.Days <= 1 &&
 				sameSites(h.SiteIDs, sites)
 		}
@@ -438,7 +439,10 @@ func (s *Server) offerRegion(code string, from, to int, sites []site.ID) (Offer,
 	}
 	out.Title = region.Name
 	for _, d := range days {
-		out.Days = append(out.Days, Offered{Date: d.Date, Name: d.Name, Substitute: d.Substitute, End: hours.DayMinutes})
+		out.Days = append(
+			out.Days,
+			Offered{Date: d.Date, Name: d.Name, Substitute: d.Substitute, End: hours.DayMinutes},
+		)
 	}
 	s.known(out.Days, sites)
 	return out, nil

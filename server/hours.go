@@ -39,14 +39,14 @@ type PlanEdit struct {
 
 // Stroke is one thing done to a week.
 type Stroke struct {
-	Do     string        `json:"do" enum:"show,text,paint,copy,clear,answer"`
-	Rows   []site.Row    `json:"rows,omitempty" doc:"Of paint, copy and clear: where"`
-	From   *site.Row     `json:"from,omitempty" doc:"Of copy: from where"`
-	Period *hours.Period `json:"period,omitempty" doc:"Of paint, for a schedule"`
-	Was    *hours.Period `json:"was,omitempty" doc:"Of paint: a period of the same rows that is emptied first, as when it is moved or taken away"`
-	Text   string        `json:"text,omitempty" doc:"Of text: opening-hours text"`
-	TypeID site.ID       `json:"typeId,omitempty" doc:"Of answer: the holiday type"`
-	Answer string        `json:"answer,omitempty" doc:"Of answer; empty follows the type"`
+	Do     string         `json:"do" enum:"show,text,paint,copy,clear,answer"`
+	Rows   []site.Row     `json:"rows,omitempty" doc:"Of paint, copy and clear: where"`
+	From   *site.Row      `json:"from,omitempty" doc:"Of copy: from where"`
+	Period *hours.Period  `json:"period,omitempty" doc:"Of paint, for a schedule"`
+	Was    *hours.Period  `json:"was,omitempty" doc:"Of paint: a period of the same rows that is emptied first, as when it is moved or taken away"`
+	Text   string         `json:"text,omitempty" doc:"Of text: opening-hours text"`
+	TypeID site.ID        `json:"typeId,omitempty" doc:"Of answer: the holiday type"`
+	Answer site.OnHoliday `json:"answer,omitempty" doc:"Of answer; empty follows the type"`
 }
 
 func (k *Stroke) check() error {
@@ -368,7 +368,7 @@ func (s *Server) effect(e compare.Edit) (EditEffect, error) {
 	out := EditEffect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
 	is := e.Apply(b.Config)
 	now := s.now()
-	x := compare.Hours(b.Config, is, b.Times(), compare.Timetable(is, b.ControllerClock, now), now)
+	x := compare.Hours(b.Config, is, b.Times(), compare.Timetable(is, b.Clock, now), now)
 	out.Lines = append(out.Lines, weekly(b, e)...)
 	z := &hours.Zone{Name: "UTC"}
 	if x.Where != 0 {
@@ -415,7 +415,7 @@ func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
 				was = l
 			}
 		}
-		return compare.Levels(was, *e.Level, b.Name)
+		return compare.Levels(site.NewPlaces(b.Config), was, *e.Level, b.Name)
 	}
 	if e.Schedule != nil {
 		for _, x := range b.Config.Schedules {
@@ -429,7 +429,13 @@ func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
 
 func (s *Server) hoursRoutes(api huma.API) {
 	op := func(id, path, words string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: http.MethodPost, Path: path, Summary: words, Tags: []string{"hours"}}
+		return huma.Operation{
+			OperationID: id,
+			Method:      http.MethodPost,
+			Path:        path,
+			Summary:     words,
+			Tags:        []string{"hours"},
+		}
 	}
 	huma.Get(
 		api,

@@ -96,7 +96,14 @@ func TestLoadingHolidays(t *testing.T) {
 	c.get("/api/regions/CA-NS?from=2029&to=2029", &o)
 	for _, d := range o.Days {
 		if d.Name == "Remembrance Day" {
-			c.ask("/api/holidays/load", object{"siteIds": []int64{}, "days": []object{{"date": d.Date, "name": d.Name, "substitute": false, "start": 0, "end": 1440, "typeId": nobody}}}, &done)
+			c.ask(
+				"/api/holidays/load",
+				object{
+					"siteIds": []int64{},
+					"days":    []object{{"date": d.Date, "name": d.Name, "substitute": false, "start": 0, "end": 1440, "typeId": nobody}},
+				},
+				&done,
+			)
 			assert.Equal(t, 1, done.Added)
 		}
 	}
@@ -114,7 +121,11 @@ func TestLoadingHolidays(t *testing.T) {
 
 	status, body := c.call("GET", "/api/regions/XX?from=2026&to=2026", "")
 	assert.Equal(t, 422, status, body)
-	status, body = c.call("POST", "/api/holidays/load", fmt.Sprintf(`{"siteIds":[],"days":[{"date":"soon","name":"x","substitute":false,"start":0,"end":1440,"typeId":%d}]}`, nobody))
+	status, body = c.call(
+		"POST",
+		"/api/holidays/load",
+		fmt.Sprintf(`{"siteIds":[],"days":[{"date":"soon","name":"x","substitute":false,"start":0,"end":1440,"typeId":%d}]}`, nobody),
+	)
 	assert.Equal(t, 422, status, body)
 	assert.Contains(t, body, "is not a date")
 }
@@ -206,7 +217,11 @@ func TestEffectOfEdits(t *testing.T) {
 		Text    string
 		Minutes []struct{ Mode string }
 	}
-	c.ask("/api/hours/plan", object{"plan": plan, "do": "paint", "rows": []object{{"day": 4, "typeId": 0}}, "segment": object{"start": 1020, "end": 1140, "mode": "free"}}, &shown)
+	c.ask(
+		"/api/hours/plan",
+		object{"plan": plan, "do": "paint", "rows": []object{{"day": 4, "typeId": 0}}, "segment": object{"start": 1020, "end": 1140, "mode": "free"}},
+		&shown,
+	)
 	assert.Contains(t, shown.Text, `Fr 17:00-19:00 "free"`)
 	c.ask("/api/hours/effect", object{"plan": shown.Plan}, &e)
 	assert.Equal(t, "+2 h 00 free a week", e.Lines[0].Words)
@@ -215,7 +230,7 @@ func TestEffectOfEdits(t *testing.T) {
 
 	_, level := c.read("levels", "Gallery staff")
 	quay := float64(c.id("Quay entrance"))
-	level["entries"] = slices.DeleteFunc(level["entries"].([]any), func(v any) bool { return v.(object)["doorId"] == quay })
+	level["entries"] = slices.DeleteFunc(level["entries"].([]any), func(v any) bool { return v.(object)["target"].(object)["id"] == quay })
 	c.ask("/api/hours/effect", object{"level": level}, &e)
 	assert.Equal(t, "No longer leads through Quay entrance", e.Lines[0].Words)
 	assert.Zero(t, e.Count, "no door asks anything else")
@@ -247,14 +262,36 @@ func TestEffectOfEdits(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "choose what type")
 	var words string
-	c.ask("/api/hours/first-card", object{"rule": object{"who": "anybody", "counts": "midnight", "before": 0, "untilThen": "nobody", "often": "day", "length": "minutes", "minutes": 20}, "start": 600}, &words)
-	assert.Equal(t, "Free from 10:00 once anybody with access here has come in; a card counts from midnight, and until then nobody else enters. Free for 20 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.", words)
+	c.ask(
+		"/api/hours/first-card",
+		object{
+			"rule":  object{"who": "anybody", "counts": "midnight", "before": 0, "untilThen": "nobody", "often": "day", "length": "minutes", "minutes": 20},
+			"start": 600,
+		},
+		&words,
+	)
+	assert.Equal(
+		t,
+		"Free from 10:00 once anybody with access here has come in; a card counts from midnight, and until then nobody else enters. Free for 20 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.",
+		words,
+	)
 }
 
 func TestDatedChanges(t *testing.T) {
 	c := openAt(t, evening)
 	tide := c.id("Tide hall")
-	change := object{"id": 0, "name": "Choir", "mode": "free", "doorIds": []int64{tide}, "floorIds": []int64{}, "siteIds": []int64{}, "setIds": []int64{}, "from": "2026-11-23T17:30", "until": "2026-11-23T19:00", "recurs": ""}
+	change := object{
+		"id":       0,
+		"name":     "Choir",
+		"mode":     "free",
+		"doorIds":  []int64{tide},
+		"floorIds": []int64{},
+		"siteIds":  []int64{},
+		"setIds":   []int64{},
+		"from":     "2026-11-23T17:30",
+		"until":    "2026-11-23T19:00",
+		"recurs":   "",
+	}
 	var p struct {
 		Recurs, Words, Week string
 		Next                []string
@@ -268,7 +305,16 @@ func TestDatedChanges(t *testing.T) {
 		}
 		Parts object
 	}
-	parts := object{"every": "week", "interval": 2, "byDay": []object{{"n": 0, "weekday": 0}}, "byMonthDay": []int{}, "byMonth": []int{}, "bySetPos": []int{}, "count": 3, "until": ""}
+	parts := object{
+		"every":      "week",
+		"interval":   2,
+		"byDay":      []object{{"n": 0, "weekday": 0}},
+		"byMonthDay": []int{},
+		"byMonth":    []int{},
+		"bySetPos":   []int{},
+		"count":      3,
+		"until":      "",
+	}
 	c.ask("/api/dated-changes/preview", object{"change": change, "parts": parts}, &p)
 	assert.Equal(t, "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO;COUNT=3", p.Recurs)
 	assert.Equal(t, "every 2 weeks on Monday, 3 times", p.Words)
@@ -313,7 +359,11 @@ func TestDatedChanges(t *testing.T) {
 	for _, l := range lines {
 		states[l.Name] = l.State
 	}
-	assert.Equal(t, map[string]string{"Autumn fair": "past", "Choir": "now", "Lantern evening": "coming", "Members’ night": "coming", "Quay paving": "coming"}, states)
+	assert.Equal(
+		t,
+		map[string]string{"Autumn fair": "past", "Choir": "now", "Lantern evening": "coming", "Members’ night": "coming", "Quay paving": "coming"},
+		states,
+	)
 
 	status, body := c.call("POST", fmt.Sprintf("/api/dated-changes/%d/end", added.Value.ID), "")
 	require.Equal(t, 200, status, body)
@@ -398,7 +448,18 @@ func TestCalendars(t *testing.T) {
 // At ten in the evening in Halifax it is tomorrow by UTC; tonight and today still come next.
 func TestTodayIsTheDoorsDay(t *testing.T) {
 	c := openAt(t, func() time.Time { return time.Date(2026, 11, 27, 1, 0, 0, 0, time.UTC) })
-	change := object{"id": 0, "name": "Tonight", "mode": "free", "doorIds": []int64{c.id("Tide hall")}, "floorIds": []int64{}, "siteIds": []int64{}, "setIds": []int64{}, "from": "2026-11-26T17:00", "until": "2026-11-26T23:00", "recurs": ""}
+	change := object{
+		"id":       0,
+		"name":     "Tonight",
+		"mode":     "free",
+		"doorIds":  []int64{c.id("Tide hall")},
+		"floorIds": []int64{},
+		"siteIds":  []int64{},
+		"setIds":   []int64{},
+		"from":     "2026-11-26T17:00",
+		"until":    "2026-11-26T23:00",
+		"recurs":   "",
+	}
 	var p struct{ Next []string }
 	c.ask("/api/dated-changes/preview", object{"change": change}, &p)
 	assert.Equal(t, []string{"Thu 26 Nov 2026"}, p.Next)

@@ -3,11 +3,14 @@ package server
 import (
 	"context"
 	"log/slog"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
+	"amberkeystone/core/model"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/store"
@@ -16,8 +19,9 @@ import (
 // inForce is the configuration that decides here: what the store held at one commit.
 type inForce struct {
 	*prove.Book
-	commit int64
-	revs   map[site.ID]int64 // of every object
+	outlines *image.Outlines // what controllers should hold
+	commit   int64
+	year     int // whose zones it stands on
 }
 
 // How long an answer waits for its save to be in force, and how long after trouble it is tried again.
@@ -55,9 +59,10 @@ func (s *Server) applyCommits() {
 	}
 }
 
-// apply reads the configuration as the newest commit left it, puts it into force and tells everybody.
+// apply puts what was committed into force and tells everybody: what the commits changed where that is known, else the
+// configuration as the newest one left it.
 func (s *Server) apply(ctx context.Context) error {
-	v, err := s.Store.Snapshot(ctx)
+	next, changes, err := s.next(ctx)
 	if err != nil {
 		s.mu.Lock()
 		s.applyErr = err
@@ -65,18 +70,57 @@ func (s *Server) apply(ctx context.Context) error {
 		s.mu.Unlock()
 		return err
 	}
-	zones := map[site.ID]hours.Zone{}
-	for _, x := range v.Config.Controllers {
-		zones[x.ID] = s.zone(x.Zone)
-	}
-	book := prove.NewBook(v.Config, zones)
 	s.mu.Lock()
-	s.force = inForce{book, v.Commit, v.Revs}
+	s.force = next
 	s.applyErr = nil
 	s.wakeWaiters()
 	s.mu.Unlock()
-	s.hub.send(note{Type: "config"})
+	if len(changes) > 0 {
+		s.hub.send(note{Type: "changed", Changes: changes})
+	}
+	s.poke()
 	return nil
+}
+
+// next returns what the newest commit left, and what was changed since what is in force.
+func (s *Server) next(ctx context.Context) (inForce, []Changed, error) {
+	have, year := s.present(), s.Now().UTC().Year()
+	if have.Book != nil && have.year == year { // zones are told anew at new year
+		if list, ok := s.Store.Since(have.commit); ok {
+			if len(list) == 0 {
+				return have, nil, nil
+			}
+			return have.after(list), changedBy(list), nil
+		}
+	}
+	v, err := s.Store.Snapshot(ctx)
+	if err != nil {
+		return inForce{}, nil, err
+	}
+	zones := func(_ site.ID, name string) *hours.Zone { return s.zone(name) }
+	b := prove.Open(model.New(v.Config, v.Revs, zones))
+	outlines := image.NewOutlines(v.Config, b.Clock, image.Secrets{PINKey: s.pinKey})
+	return inForce{b, outlines, v.Commit, year}, []Changed{{}}, nil
+}
+
+// after is what is in force once commits are.
+func (f inForce) after(list []store.Commit) inForce {
+	snapshot := f.Snapshot
+	var people []site.ID
+	others := false
+	for _, c := range list {
+		snapshot = snapshot.Apply(c.Changes)
+		for _, x := range c.Changes {
+			if x.Kind.Word() == "person" {
+				people = append(people, x.ID)
+			} else {
+				others = true
+			}
+		}
+	}
+	slices.Sort(people)
+	outlines := f.outlines.After(snapshot.Config, snapshot.Clock, slices.Compact(people), others)
+	return inForce{prove.Open(snapshot), outlines, list[len(list)-1].To, f.year}
 }
 
 // wakeWaiters lets those who wait in settle look again; Server.mu is held.
@@ -140,7 +184,7 @@ func (s *Server) present() inForce {
 // revOf returns the revision that an object had in what is in force; a write based on it is refused where the
 // object has changed since.
 func (f inForce) revOf(id site.ID) (int64, error) {
-	if rev, ok := f.revs[id]; ok {
+	if rev, ok := f.Rev(id); ok {
 		return rev, nil
 	}
 	return 0, store.ErrMissing

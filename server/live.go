@@ -3,6 +3,8 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"maps"
+	"slices"
 	"sync"
 	"time"
 
@@ -13,11 +15,50 @@ import (
 	"amberkeystone/store"
 )
 
-// note is what a screen hears: that something changed, and for events what came.
+// note is what a screen hears: which objects changed, what of the live state did, which events came.
 type note struct {
-	Type  string       `json:"type"` // config, units, rack, minute, event, acknowledged, bench
-	Event *store.Event `json:"event,omitempty"`
-	Bench *Bench       `json:"bench,omitempty"`
+	Type    string       `json:"type"` // changed, state, rack, event, acknowledged, bench
+	Changes []Changed    `json:"changes,omitempty"`
+	State   *Patch       `json:"state,omitempty"`
+	Event   *store.Event `json:"event,omitempty"`
+	Bench   *Bench       `json:"bench,omitempty"`
+}
+
+// Changed is an object that a commit wrote. Number 0 is any of its kind, and no kind everything.
+type Changed struct {
+	Kind string  `json:"kind,omitempty"`
+	ID   site.ID `json:"id,omitempty"`
+	Rev  int64   `json:"rev,omitempty"` // 0: it is no more
+}
+
+// mostNamed is how many changed objects of a kind are named one by one; of more, the kind is.
+const mostNamed = 50
+
+// changedBy are the objects that commits wrote, each once with its last revision.
+func changedBy(list []store.Commit) []Changed {
+	revs := map[string]map[site.ID]int64{}
+	var kinds []string
+	for _, c := range list {
+		for _, x := range c.Changes {
+			word := x.Kind.Word()
+			if revs[word] == nil {
+				revs[word] = map[site.ID]int64{}
+				kinds = append(kinds, word)
+			}
+			revs[word][x.ID] = x.Rev
+		}
+	}
+	var out []Changed
+	for _, word := range kinds {
+		if len(revs[word]) > mostNamed {
+			out = append(out, Changed{Kind: word})
+			continue
+		}
+		for _, id := range slices.Sorted(maps.Keys(revs[word])) {
+			out = append(out, Changed{Kind: word, ID: id, Rev: revs[word][id]})
+		}
+	}
+	return out
 }
 
 // hub tells every open screen. Notices of one kind that wait are one; events never get lost in it, since a
@@ -29,13 +70,15 @@ type hub struct {
 }
 
 type screen struct {
-	events chan note
-	dirty  chan struct{}
-	mu     sync.Mutex
-	kinds  map[string]bool
-	bench  site.ID
-	of     string // the session that it belongs to
-	cut    context.CancelFunc
+	events  chan note
+	dirty   chan struct{}
+	mu      sync.Mutex
+	kinds   map[string]bool
+	changes []Changed
+	state   *Patch
+	bench   site.ID
+	of      string // the session that it belongs to
+	cut     context.CancelFunc
 }
 
 func newHub() *hub { return &hub{screens: map[*screen]bool{}} }
@@ -53,10 +96,55 @@ func (h *hub) send(n note) {
 			continue
 		}
 		sc.mu.Lock()
-		sc.kinds[n.Type] = true
+		switch {
+		case n.State != nil:
+			sc.state = sc.state.and(n.State)
+		case n.Type == "changed":
+			sc.changes = append(sc.changes, n.Changes...)
+			if len(sc.changes) > 4*mostNamed {
+				sc.changes = []Changed{{}}
+			}
+		default:
+			sc.kinds[n.Type] = true
+		}
 		sc.mu.Unlock()
 		sc.wake()
 	}
+}
+
+// and is a patch with what a later one changes; neither is written.
+func (p *Patch) and(later *Patch) *Patch {
+	if p == nil {
+		return later
+	}
+	out := Patch{Seq: later.Seq, Counts: later.Counts}
+	out.Doors = laid(p.Doors, later.Doors, func(d DoorPlace) site.ID { return d.ID })
+	out.Units = laid(p.Units, later.Units, func(u Unit) site.ID { return u.ID })
+	return &out
+}
+
+// laid is a list with another laid over it, by number.
+func laid[T any](under, over []T, id func(T) site.ID) []T {
+	at := map[site.ID]int{}
+	out := slices.Clone(under)
+	for i, x := range out {
+		at[id(x)] = i
+	}
+	for _, x := range over {
+		if i, ok := at[id(x)]; ok {
+			out[i] = x
+		} else {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// empty reports whether nobody looks.
+func (h *hub) empty() bool {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.screens) == 0
 }
 
 // wake makes the screen's loop look at what waits for it; once is enough however many wait.
@@ -117,7 +205,7 @@ func (s *Server) live(c *gin.Context) {
 		of:     s.sessions.GetString(c.Request.Context(), "id"),
 		events: make(chan note, 256),
 		dirty:  make(chan struct{}, 1),
-		kinds:  map[string]bool{"config": true, "units": true},
+		kinds:  map[string]bool{},
 		cut:    cancel,
 	}
 	if !s.hub.add(sc) {
@@ -147,6 +235,10 @@ func (s *Server) live(c *gin.Context) {
 			sc.wake()
 		}
 	}()
+	// The screen hears that it is heard from now on; what it reads after this misses nothing.
+	if write(ctx, conn, note{Type: "hello"}) != nil {
+		return
+	}
 	sc.wake()
 	for {
 		select {
@@ -175,10 +267,16 @@ func (s *Server) stillSignedIn(token string) bool {
 // notes are the notices that wait for a screen.
 func (s *Server) notes(sc *screen) []note {
 	sc.mu.Lock()
-	kinds, bench := sc.kinds, sc.bench
-	sc.kinds = map[string]bool{}
+	kinds, bench, changes, state := sc.kinds, sc.bench, sc.changes, sc.state
+	sc.kinds, sc.changes, sc.state = map[string]bool{}, nil, nil
 	sc.mu.Unlock()
 	var out []note
+	if len(changes) > 0 {
+		out = append(out, note{Type: "changed", Changes: changes})
+	}
+	if state != nil {
+		out = append(out, note{Type: "state", State: state})
+	}
 	for k := range kinds {
 		if k != "rack" {
 			out = append(out, note{Type: k})

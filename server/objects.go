@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amberkeystone/core/cards"
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 	"amberkeystone/store"
 )
@@ -21,14 +22,26 @@ type Versioned[T any] struct {
 
 // Page is a part of a list.
 type Page[T any] struct {
-	Total int            `json:"total"`
-	Items []Versioned[T] `json:"items"`
+	Total int              `json:"total"`
+	Next  string           `json:"next,omitempty" doc:"Give it as after to read on; none: this was the end"`
+	Items []Versioned[T]   `json:"items"`
+	Used  []map[string]int `json:"used" doc:"What points to each item: how many, by their kind"`
 }
 
-type pageInput struct {
-	Q      string `query:"q" doc:"Look for this in names"`
-	Limit  int    `query:"limit" default:"200" minimum:"1" maximum:"1000"`
-	Offset int    `query:"offset" minimum:"0"`
+// PageInput is what is asked of a list.
+type PageInput struct {
+	Q      string   `query:"q" doc:"Look for this in names"`
+	Limit  int      `query:"limit" default:"200" minimum:"1" maximum:"1000"`
+	Offset int      `query:"offset" minimum:"0"`
+	After  string   `query:"after" doc:"The next of the page before"`
+	Sort   string   `query:"sort" doc:"A column, with - before it for the other way round; none: by name"`
+	Where  []string `query:"where,explode" doc:"Conditions as column=value; all have to hold"`
+}
+
+func (in *PageInput) page() store.Page {
+	return store.Page{
+		Search: strings.TrimSpace(in.Q), Limit: in.Limit, Offset: in.Offset, After: in.After, Sort: in.Sort, Where: in.Where,
+	}
 }
 
 type idInput struct {
@@ -75,13 +88,8 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 	huma.Register(
 		api,
 		op("list"+title, http.MethodGet, base),
-		func(ctx context.Context, in *pageInput) (*output[Page[T]], error) {
-			list, total, err := store.List[T](ctx, s.Store, store.Page{Search: in.Q, Limit: in.Limit, Offset: in.Offset})
-			page := Page[T]{Total: total, Items: make([]Versioned[T], len(list))}
-			for i, v := range list {
-				page.Items[i] = Versioned[T](v)
-			}
-			return give(page, err)
+		func(ctx context.Context, in *PageInput) (*output[Page[T]], error) {
+			return give(listOf[T](ctx, s, in.page()))
 		},
 	)
 	huma.Register(
@@ -96,8 +104,7 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		api,
 		op("add"+title, http.MethodPost, base),
 		func(ctx context.Context, in *struct{ Body T }) (*output[Versioned[T]], error) {
-			_, id, _ := store.Describe(&in.Body)
-			*id = 0
+			*model.Of(&in.Body).ID(&in.Body) = 0
 			return save(ctx, s, &in.Body, 0)
 		},
 	)
@@ -105,8 +112,7 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		ID   site.ID `path:"id" minimum:"1"`
 		Body Versioned[T]
 	}) (*output[Versioned[T]], error) {
-		_, id, _ := store.Describe(&in.Body.Value)
-		*id = in.ID
+		*model.Of(&in.Body.Value).ID(&in.Body.Value) = in.ID
 		return save(ctx, s, &in.Body.Value, in.Body.Rev)
 	})
 	huma.Register(api, op("remove"+title, http.MethodDelete, base+"/{id}"), func(ctx context.Context, in *struct {
@@ -124,6 +130,29 @@ func routes[T any](s *Server, api huma.API, one, many string, removed func(site.
 		}
 		return nil, s.settle(ctx)
 	})
+}
+
+// listOf reads a page of a kind.
+func listOf[T any](ctx context.Context, s *Server, p store.Page) (Page[T], error) {
+	found, err := store.List[T](ctx, s.Store, p)
+	page := Page[T]{Total: found.Total, Next: found.Next, Items: []Versioned[T]{}, Used: []map[string]int{}}
+	if err != nil {
+		return page, err
+	}
+	var ids []site.ID
+	for _, v := range found.Items {
+		page.Items = append(page.Items, Versioned[T](v))
+		ids = append(ids, *model.Of(&v.Value).ID(&v.Value))
+	}
+	uses, err := s.Store.Uses(ctx, ids)
+	for _, id := range ids {
+		n := uses[id]
+		if n == nil {
+			n = map[string]int{}
+		}
+		page.Used = append(page.Used, n)
+	}
+	return page, err
 }
 
 func save[T any](ctx context.Context, s *Server, v *T, rev int64) (*output[Versioned[T]], error) {
@@ -144,7 +173,10 @@ func (s *Server) check(v any) site.Faults {
 		if _, err := time.LoadLocation(name); err != nil && name != "" {
 			faults = append(
 				faults,
-				site.Fault{Field: "zone", Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax"},
+				site.Fault{
+					Field: "zone",
+					Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax",
+				},
 			)
 		}
 	}
@@ -158,6 +190,10 @@ func (s *Server) check(v any) site.Faults {
 			if c.ID == v.ControllerID && v.Port > c.Ports {
 				faults = append(faults, site.Fault{Field: "port", Words: c.Name + " has fewer ports; choose another"})
 			}
+		}
+		if role, by := site.TerminalTaken(v, s.current().Config.Doors); by != nil && by != v && by.Port != v.Port {
+			words := "the " + role + " is on a terminal that " + by.Name + " uses; choose another"
+			faults = append(faults, site.Fault{Field: "points", Words: words})
 		}
 	case *site.Schedule:
 		for _, fixed := range s.current().Config.Schedules {
@@ -181,11 +217,11 @@ func (s *Server) mayRemove(_ context.Context, id site.ID) error {
 
 func (s *Server) settingsRoutes(api huma.API) {
 	huma.Get(api, "/api/settings", func(ctx context.Context, _ *struct{}) (*output[Versioned[site.Settings]], error) {
-		list, _, err := store.List[site.Settings](ctx, s.Store, store.Page{Limit: 1})
-		if err != nil || len(list) == 0 {
+		found, err := store.List[site.Settings](ctx, s.Store, store.Page{Limit: 1})
+		if err != nil || len(found.Items) == 0 {
 			return nil, say(store.ErrMissing)
 		}
-		return give(Versioned[site.Settings](list[0]), nil)
+		return give(Versioned[site.Settings](found.Items[0]), nil)
 	})
 	huma.Put(
 		api,
@@ -198,24 +234,33 @@ func (s *Server) settingsRoutes(api huma.API) {
 
 // PINState says whether people have a PIN, never which.
 type PINState struct {
-	People   []site.ID `json:"people" doc:"Who has a PIN"`
-	Length   int       `json:"length"`
-	Possible int       `json:"possible" doc:"How many PINs of this length there are"`
+	Has      bool `json:"has" doc:"This person has one"`
+	Count    int  `json:"count" doc:"How many people have one"`
+	Length   int  `json:"length"`
+	Possible int  `json:"possible" doc:"How many PINs of this length there are"`
+}
+
+func (s *Server) pins(person site.ID) PINState {
+	c := s.current().Config
+	out := PINState{Length: c.Settings.PINLength, Possible: 1}
+	for range out.Length {
+		out.Possible *= 10
+	}
+	for _, p := range c.People {
+		if p.PIN != nil {
+			out.Count++
+			out.Has = out.Has || p.ID == person
+		}
+	}
+	return out
 }
 
 func (s *Server) pinRoutes(api huma.API) {
-	huma.Get(api, "/api/pins", func(ctx context.Context, _ *struct{}) (*output[PINState], error) {
-		c := s.current().Config
-		out := PINState{People: []site.ID{}, Length: c.Settings.PINLength, Possible: 1}
-		for range out.Length {
-			out.Possible *= 10
-		}
-		for i := range c.People {
-			if c.People[i].PIN != nil {
-				out.People = append(out.People, c.People[i].ID)
-			}
-		}
-		return give(out, nil)
+	huma.Get(api, "/api/pins", func(context.Context, *struct{}) (*output[PINState], error) {
+		return give(s.pins(0), nil)
+	})
+	huma.Get(api, "/api/people/{id}/pin", func(_ context.Context, in *idInput) (*output[PINState], error) {
+		return give(s.pins(in.ID), nil)
 	})
 	huma.Put(api, "/api/people/{id}/pin", func(ctx context.Context, in *struct {
 		ID   site.ID `path:"id"`
@@ -241,12 +286,8 @@ func (s *Server) pinRoutes(api huma.API) {
 }
 
 func (s *Server) historyRoutes(api huma.API) {
-	huma.Get(api, "/api/history", func(ctx context.Context, in *struct {
-		Object site.ID `query:"object"`
-		Limit  int     `query:"limit" default:"50" minimum:"1" maximum:"500"`
-		Offset int     `query:"offset" minimum:"0"`
-	}) (*output[[]store.HistoryLine], error) {
-		return give(s.Store.History(ctx, in.Object, in.Limit, in.Offset))
+	huma.Get(api, "/api/history", func(ctx context.Context, in *historyInput) (*output[[]HistoryLine], error) {
+		return give(s.history(ctx, in))
 	})
 	huma.Post(api, "/api/history/{id}/undo", func(ctx context.Context, in *struct {
 		ID int64 `path:"id"`
@@ -255,6 +296,22 @@ func (s *Server) historyRoutes(api huma.API) {
 			return nil, say(err)
 		}
 		return nil, s.settle(ctx)
+	})
+	huma.Get(api, "/api/names", func(ctx context.Context, in *struct {
+		IDs []int64 `query:"ids,explode" maxItems:"500" doc:"Numbers of objects of any kinds"`
+	}) (*output[[]store.Place], error) {
+		ids := make([]site.ID, len(in.IDs))
+		for i, id := range in.IDs {
+			ids[i] = site.ID(id)
+		}
+		return give(s.Store.Names(ctx, ids))
+	})
+	huma.Get(api, "/api/beside/{kind}/{id}", func(ctx context.Context, in *struct {
+		Kind string  `path:"kind"`
+		ID   site.ID `path:"id"`
+		PageInput
+	}) (*output[store.Around], error) {
+		return give(s.Store.Beside(ctx, in.Kind, in.ID, in.page()))
 	})
 	huma.Get(api, "/api/used-by/{id}", func(ctx context.Context, in *idInput) (*output[[]store.Place], error) {
 		return give(s.Store.UsedBy(ctx, in.ID))

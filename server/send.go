@@ -16,7 +16,6 @@ import (
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/store"
 )
@@ -36,49 +35,22 @@ type Pending struct {
 	Sending *Progress      `json:"sending,omitempty"`
 }
 
-// built is an image with its sections and root; it is made once for each version of the configuration.
-type built struct {
-	book     *prove.Book
-	image    *image.Image
-	sections []image.Section
-	hash     string // the root
+// build makes the image of a controller; ok is false where there is no such controller.
+func (s *Server) build(f inForce, id site.ID) (im *image.Image, ok bool) {
+	if !slices.ContainsFunc(f.Config.Controllers, func(c site.Controller) bool { return c.ID == id }) {
+		return nil, false
+	}
+	return image.Build(f.Config, id, *f.Clock(id), image.Secrets{PINKey: s.pinKey}), true
 }
 
-// build makes the image of a controller, or finds it; ok is false where there is no such controller. Sections that are
-// as in the last version stay.
-func (s *Server) build(b *prove.Book, id site.ID) (out built, ok bool) {
-	s.mu.RLock()
-	last := s.built[id]
-	s.mu.RUnlock()
-	if last.book == b {
-		return last, true
-	}
-	i := slices.IndexFunc(b.Config.Controllers, func(c site.Controller) bool { return c.ID == id })
-	if i < 0 {
-		return out, false
-	}
-	out = built{
-		book:  b,
-		image: image.Build(b.Config, id, s.zone(b.Config.Controllers[i].Zone), image.Secrets{PINKey: s.pinKey}),
-	}
-	out.sections = out.image.SectionsAfter(last.image, last.sections)
-	out.hash = image.Root(image.Heads(out.sections))
-	s.mu.Lock()
-	if s.force.Book == b {
-		s.built[id] = out
-	}
-	s.mu.Unlock()
-	return out, true
-}
-
-// buildAll makes the images of all controllers, on all processors.
-func (s *Server) buildAll(b *prove.Book) {
+// outlineAll works out what all controllers should hold, on all processors.
+func (f inForce) outlineAll() {
 	var next atomic.Int64
 	var wait sync.WaitGroup
 	for range runtime.GOMAXPROCS(0) {
 		wait.Go(func() {
-			for i := next.Add(1) - 1; i < int64(len(b.Config.Controllers)); i = next.Add(1) - 1 {
-				s.build(b, b.Config.Controllers[i].ID)
+			for i := next.Add(1) - 1; i < int64(len(f.Config.Controllers)); i = next.Add(1) - 1 {
+				f.outlines.Of(f.Config.Controllers[i].ID)
 			}
 		})
 	}
@@ -86,8 +58,8 @@ func (s *Server) buildAll(b *prove.Book) {
 }
 
 // lack is what one controller lacks, as far as hashes tell.
-func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p Pending, want built) {
-	p = Pending{
+func (s *Server) lack(f inForce, c site.Controller, l store.Link, u Unit) Pending {
+	p := Pending{
 		ID:      c.ID,
 		Name:    c.Name,
 		Online:  u.Online,
@@ -99,26 +71,38 @@ func (s *Server) lack(b *prove.Book, c site.Controller, l store.Link, u Unit) (p
 	if l.SentAt != nil {
 		p.SentAt = hours.Instant(*l.SentAt)
 	}
-	want, _ = s.build(b, c.ID)
-	p.Refused = image.OverCapacity(want.image, c)
+	want := f.outlines.Of(c.ID)
+	p.Refused = want.OverCapacity(c)
 	p.Drifted = p.Online && p.Hash != "" && u.Hash != p.Hash && p.Sending == nil
-	p.Lacks = p.Drifted || p.Hash != want.hash
-	return p, want
+	p.Lacks = p.Drifted || p.Hash != want.Root
+	return p
 }
 
-// differences says in words what a controller lacks.
-func (s *Server) differences(ctx context.Context, b *prove.Book, p Pending, want built) ([]image.Change, error) {
-	if p.Drifted || p.Hash == "" {
-		return image.Diff(nil, want.image, b.Names()), nil
+// differences says in words what a controller lacks, of the sections that differ.
+func (s *Server) differences(ctx context.Context, f inForce, p Pending) ([]image.Change, error) {
+	all := func() ([]image.Change, error) {
+		im, _ := s.build(f, p.ID)
+		return image.Diff(nil, im, nil), nil
 	}
-	old, was, err := s.sent(ctx, p.ID, p.Hash)
+	if p.Drifted || p.Hash == "" {
+		return all()
+	}
+	var old, is *image.Image
+	names := image.Names{}
+	was, err := s.Store.Sent(ctx, p.ID, p.Hash)
+	if err == nil {
+		old, is, err = f.outlines.Differing(p.ID, was.Image)
+	}
+	if err == nil {
+		err = json.Unmarshal([]byte(was.Names), &names)
+	}
 	if err != nil {
 		slog.Warn("what was sent cannot be read; everything is sent anew", "controller", p.Name, "err", err)
-		return image.Diff(nil, want.image, b.Names()), nil
+		return all()
 	}
-	names := maps.Clone(was)
-	maps.Copy(names, b.Names())
-	list := image.Diff(old, want.image, names)
+	maps.Copy(names, f.NamesOf(old)) // as they are called now
+	maps.Copy(names, f.NamesOf(is))
+	list := image.Diff(old, is, names)
 	if len(list) == 0 {
 		list = []image.Change{
 			{Kind: "everything", Words: "the same in another layout, as after an update of this application"},
@@ -142,7 +126,7 @@ func (s *Server) sent(ctx context.Context, id site.ID, hash string) (*image.Imag
 }
 
 // linked calls do for every controller, with its link and what is heard of it.
-func (s *Server) linked(ctx context.Context, b *prove.Book, do func(site.Controller, store.Link, Unit) error) error {
+func (s *Server) linked(ctx context.Context, f inForce, do func(site.Controller, store.Link, Unit) error) error {
 	list, err := s.Store.Links(ctx)
 	if err != nil {
 		return err
@@ -154,7 +138,7 @@ func (s *Server) linked(ctx context.Context, b *prove.Book, do func(site.Control
 	for _, u := range s.unitsNow() {
 		units[u.ID] = u
 	}
-	for _, c := range b.Config.Controllers {
+	for _, c := range f.Config.Controllers {
 		if err := do(c, links[c.ID], units[c.ID]); err != nil {
 			return err
 		}
@@ -164,10 +148,10 @@ func (s *Server) linked(ctx context.Context, b *prove.Book, do func(site.Control
 
 // lacking counts the controllers that lack something.
 func (s *Server) lacking(ctx context.Context) (n int, err error) {
-	b := s.current()
-	s.buildAll(b)
-	err = s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
-		if p, _ := s.lack(b, c, l, u); p.Lacks {
+	f := s.present()
+	f.outlineAll()
+	err = s.linked(ctx, f, func(c site.Controller, l store.Link, u Unit) error {
+		if s.lack(f, c, l, u).Lacks {
 			n++
 		}
 		return nil
@@ -182,19 +166,18 @@ func (s *Server) pending(ctx context.Context, only site.ID) ([]Pending, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := f.Book
 	if only == 0 {
-		s.buildAll(b)
+		f.outlineAll()
 	}
 	out := []Pending{}
-	err = s.linked(ctx, b, func(c site.Controller, l store.Link, u Unit) error {
+	err = s.linked(ctx, f, func(c site.Controller, l store.Link, u Unit) error {
 		if only != 0 && c.ID != only {
 			return nil
 		}
-		p, want := s.lack(b, c, l, u)
+		p := s.lack(f, c, l, u)
 		var err error
 		if p.Lacks {
-			p.Changes, err = s.differences(ctx, b, p, want)
+			p.Changes, err = s.differences(ctx, f, p)
 		}
 		out = append(out, p)
 		return err
@@ -227,7 +210,7 @@ func (s *Server) sendRoutes(api huma.API) {
 		if err := s.Store.Unwant(ctx, in.ID); err != nil {
 			return nil, say(err)
 		}
-		s.hub.send(note{Type: "units"})
+		s.poke()
 		return give(s.pending(ctx, 0))
 	})
 }
@@ -284,7 +267,7 @@ func (s *Server) send(who string, id site.ID) {
 		s.mu.Lock()
 		u.sending = nil
 		s.mu.Unlock()
-		s.hub.send(note{Type: "units"})
+		s.poke()
 		if err != nil {
 			slog.Warn("send failed", "controller", s.current().Name(id), "err", err)
 			return
@@ -307,31 +290,33 @@ func (s *Server) sendOnce(who string, u *unit) error {
 	if err != nil {
 		return err
 	}
-	want, ok := s.build(f.Book, u.id)
+	im, ok := s.build(f, u.id)
 	if !ok {
 		return store.ErrMissing
 	}
-	got, err := u.keeper.Load(ctx, want.sections, func(sent, size int) {
+	sections := im.Sections()
+	want := image.Root(image.Heads(sections))
+	got, err := u.keeper.Load(ctx, sections, func(sent, size int) {
 		s.mu.Lock()
 		u.sending = &Progress{Sent: sent, Size: size}
 		s.mu.Unlock()
-		s.hub.send(note{Type: "units"})
+		s.poke()
 	})
 	if err != nil {
 		return err
 	}
-	if got != want.hash {
-		return fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want.hash)
+	if got != want {
+		return fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want)
 	}
-	names, err := json.Marshal(f.Names())
+	names, err := json.Marshal(f.NamesOf(im))
 	if err == nil {
-		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), image.Pack(want.sections), want.hash, string(names), l.Asked)
+		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), image.Pack(sections), want, string(names), l.Asked)
 	}
 	if err != nil {
 		return fmt.Errorf("not recorded: %w", err)
 	}
 	s.mu.Lock()
-	u.status.Hash = want.hash
+	u.status.Hash = want
 	s.mu.Unlock()
 	return nil
 }

@@ -9,7 +9,6 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
-	"path"
 	"strings"
 	"sync"
 	"time"
@@ -35,8 +34,8 @@ type Options struct {
 	Web   fs.FS  // the built web pages
 	// SecureCookies sends the session cookie over HTTPS only; off for plain HTTP on loopback.
 	SecureCookies bool
-	// TrustedProxies are the addresses, or networks as 10.0.0.0/8, of proxies whose word on where a request comes from is
-	// taken; none: nobody's.
+	// TrustedProxies are the addresses, or networks as 10.0.0.0/8, of proxies whose word on where a request comes from
+	// is taken; none: nobody's.
 	TrustedProxies []string
 	// FirstCode is asked of the first administrator; empty: it is not.
 	FirstCode string
@@ -59,6 +58,7 @@ type Server struct {
 	limits   *limits
 	hashing  hashing
 	hub      *hub
+	states   *states
 	pinKey   []byte
 	identity link.Identity // by which controllers know this server when they are taken into service
 	stop     context.CancelFunc
@@ -69,8 +69,7 @@ type Server struct {
 	applyErr error         // why the newest commit is not in force
 	applied  chan struct{} // closed when force or applyErr has changed
 	tryNow   chan struct{} // holds one where somebody waits for another try
-	zones    map[string]hours.Zone
-	built    map[site.ID]built // of this version, or of one before
+	zones    map[string]*hours.Zone
 	units    map[site.ID]*unit
 	held     map[site.ID]held
 	racks    map[string]rack.View // what the rack shows, by serial
@@ -106,17 +105,15 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		limits:   newLimits(),
 		hashing:  make(hashing, hashesAtOnce),
 		hub:      newHub(),
+		states:   newStates(),
 		pinKey:   key,
 		identity: identity,
-		applied: make(
-			chan struct{},
-		),
-		tryNow: make(chan struct{}, 1),
-		zones:  map[string]hours.Zone{},
-		built:  map[site.ID]built{},
-		held:   map[site.ID]held{},
-		units:  map[site.ID]*unit{},
-		racks:  map[string]rack.View{},
+		applied:  make(chan struct{}),
+		tryNow:   make(chan struct{}, 1),
+		zones:    map[string]*hours.Zone{},
+		held:     map[site.ID]held{},
+		units:    map[site.ID]*unit{},
+		racks:    map[string]rack.View{},
 	}
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
@@ -124,6 +121,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		return nil, err
 	}
 	go s.applyCommits()
+	go s.tellStates()
 	links, err := o.Store.Links(ctx)
 	if err != nil {
 		return nil, err
@@ -157,7 +155,7 @@ func (s *Server) current() *prove.Book { return s.present().Book }
 
 // zone lists the offsets of a zone from last year's start on through the three years to come, so that an image holds
 // three years at any time and changes for this only at new year.
-func (s *Server) zone(name string) hours.Zone {
+func (s *Server) zone(name string) *hours.Zone {
 	year := s.Now().UTC().Year()
 	key := name + time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC).Format(" 2006")
 	s.mu.RLock()
@@ -170,16 +168,19 @@ func (s *Server) zone(name string) hours.Zone {
 	if err != nil {
 		loc = time.UTC
 	}
-	z = hours.ZoneFrom(
+	made := hours.ZoneFrom(
 		loc,
 		hours.At(time.Date(year-1, 1, 1, 0, 0, 0, 0, time.UTC)),
 		hours.At(time.Date(year+4, 1, 1, 0, 0, 0, 0, time.UTC)),
 	)
-	z.Name = name
+	made.Name = name
 	s.mu.Lock()
-	s.zones[key] = z
-	s.mu.Unlock()
-	return z
+	defer s.mu.Unlock()
+	if z, ok := s.zones[key]; ok { // one zone is told from another by its address
+		return z
+	}
+	s.zones[key] = &made
+	return &made
 }
 
 // Handler is the whole application as an HTTP handler.
@@ -204,7 +205,7 @@ func (s *Server) Handler() (http.Handler, error) {
 		g.NoRoute(s.pages)
 	}
 	guard := http.NewCrossOriginProtection()
-	return headers(guard.Handler(s.sessions.LoadAndSave(s.signedIn(g)))), nil
+	return headers(compressed(guard.Handler(s.sessions.LoadAndSave(s.signedIn(g))))), nil
 }
 
 // API registers every operation and returns their description.
@@ -224,6 +225,7 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	s.benchRoutes(api)
 	s.askRoutes(api)
 	s.watchRoutes(api)
+	describeFields(api)
 	return api
 }
 
@@ -243,26 +245,6 @@ func headers(next http.Handler) http.Handler {
 		}
 		next.ServeHTTP(w, r)
 	})
-}
-
-// pages serves the built files; whatever is not a file is the application itself, which routes on.
-func (s *Server) pages(c *gin.Context) {
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") ||
-		c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-		c.JSON(http.StatusNotFound, gin.H{"title": "There is nothing at this address."})
-		return
-	}
-	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
-	if f, err := s.Web.Open(name); name != "" && err == nil {
-		f.Close()
-		if strings.HasPrefix(name, "assets/") {
-			c.Header("Cache-Control", "public, max-age=31536000, immutable")
-		}
-		http.ServeFileFS(c.Writer, c.Request, s.Web, name)
-		return
-	}
-	c.Header("Cache-Control", "no-cache")
-	http.ServeFileFS(c.Writer, c.Request, s.Web, "index.html")
 }
 
 // say turns an error of the core or the store into an answer with the field and the mend.

@@ -42,7 +42,10 @@ func openAt(t *testing.T, now func() time.Time) *client {
 	st, err := store.Open(filepath.Join(dir, "keystone.db"))
 	require.NoError(t, err)
 	require.NoError(t, demo.Load(context.Background(), st, rack.Client{Address: r.Address()}, now()))
-	s, err := server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Now: now, Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
+	s, err := server.New(
+		context.Background(),
+		server.Options{Store: st, Rack: r.Address(), Now: now, Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}},
+	)
 	require.NoError(t, err)
 	t.Cleanup(func() { require.NoError(t, st.Close()) })
 	c := serve(t, s)
@@ -167,9 +170,9 @@ func TestBadInput(t *testing.T) {
 		{"POST", "/api/holidays/read-calendar", `{"text":"no calendar","from":2026,"to":2027,"siteIds":[]}`, 422, "not an iCalendar file", "text"},
 		{"PUT", fmt.Sprintf("/api/people/%d/pin", person), `{"pin":"1234"}`, 422, "too easy to guess", "pin"},
 		{"PUT", fmt.Sprintf("/api/people/%d/pin", person), `{"pin":"12"}`, 422, "4 digits", "pin"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"cards":[{"format":"26-bit","facility":42,"number":12345,"status":"active"}]}`, 422, "already belongs to", "cards[0].number"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"cards":[],"from":"2026-12-01","until":"2026-11-01"}`, 422, "before the first day", "until"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"cards":[{"format":"26-bit","facility":999,"number":1,"status":"active"}]}`, 422, "more than 255", "cards[0].number"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"42-12345","status":"active"}]}`, 422, "already belongs to", "credentials[0].value"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[],"from":"2026-12-01","until":"2026-11-01"}`, 422, "before the first day", "until"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"999-1","status":"active"}]}`, 422, "more than 255", "credentials[0].value"},
 		{"GET", "/api/people?limit=0", "", 422, "", ""},
 		{"GET", "/api/people?q=%25%5C%27%22%3B--", "", 200, "", ""},
 		{"GET", fmt.Sprintf("/api/doors/%d/sheet?week=Monday", door), "", 422, "a date such as", "week"},

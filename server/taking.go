@@ -73,7 +73,14 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 	}
 	err = s.Store.BeginTaking(
 		ctx,
-		store.Taking{Serial: serial, Address: v.Address, Key: got.Key[:], Identity: got.Identity, Code: got.Code, Who: who},
+		store.Taking{
+			Serial:   serial,
+			Address:  v.Address,
+			Key:      got.Key[:],
+			Identity: got.Identity,
+			Code:     got.Code,
+			Who:      who,
+		},
 	)
 	if err != nil {
 		return Compare{}, err
@@ -131,7 +138,10 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 	for _, x := range s.current().Config.Controllers {
 		if strings.EqualFold(x.Name, c.Name) { // said before the controller is erased
 			return c, v, say(
-				&store.Taken{Field: "name", Words: "there already is a controller named " + c.Name + "; choose another name"},
+				&store.Taken{
+					Field: "name",
+					Words: "there already is a controller named " + c.Name + "; choose another name",
+				},
 			)
 		}
 	}
@@ -221,8 +231,12 @@ func (s *Server) confirm(
 func (s *Server) takingRoutes(api huma.API) {
 	huma.Register(
 		api,
-		huma.Operation{OperationID: "takeIntoService", Method: http.MethodPost, Path: "/api/found/{serial}/take-into-service",
-			Summary: "Agree on a key with a controller; both sides then show a code to compare"},
+		huma.Operation{
+			OperationID: "takeIntoService",
+			Method:      http.MethodPost,
+			Path:        "/api/found/{serial}/take-into-service",
+			Summary:     "Agree on a key with a controller; both sides then show a code to compare",
+		},
 		func(ctx context.Context, in *struct {
 			Serial string `path:"serial"`
 			Body   Adoption

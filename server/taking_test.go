@@ -92,7 +92,12 @@ func TestClientGoesAwayWhileTaking(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(body), &compare))
 	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Millisecond)
 	defer cancel()
-	req, err := http.NewRequestWithContext(ctx, "POST", c.url+"/api/found/AK-1007/confirm", strings.NewReader(adoption+fmt.Sprintf(`,"code":%q}`, compare.Code)))
+	req, err := http.NewRequestWithContext(
+		ctx,
+		"POST",
+		c.url+"/api/found/AK-1007/confirm",
+		strings.NewReader(adoption+fmt.Sprintf(`,"code":%q}`, compare.Code)),
+	)
 	require.NoError(t, err)
 	req.Header.Set("Content-Type", "application/json")
 	_, _ = c.http.Do(req)

@@ -5,14 +5,14 @@ import (
 	"fmt"
 	"testing"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
@@ -25,7 +25,7 @@ func smallBook() *prove.Book {
 		Controllers: []site.Controller{{ID: 9, Name: "Riser"}},
 		Doors:       []site.Door{{ID: 1, Name: "Gate", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
 		Plans:       []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}},
-		People: []site.Person{{ID: 50, Name: "Ada"}},
+		People: []*site.Person{{ID: 50, Name: "Ada"}},
 	}, map[site.ID]hours.Zone{9: {Name: "UTC"}})
 }
 
@@ -55,20 +55,38 @@ func TestToldWhateverItIs(t *testing.T) {
 }
 
 func FuzzTold(f *testing.F) {
-	seed := func(e panel.Event) {
+	seed := func(e pass.Fact) {
 		b, err := json.Marshal(e)
 		require.NoError(f, err)
 		f.Add(b)
 	}
-	seed(panel.Event{Kind: panel.Refused, Reason: access.FacilityWrong, Door: 1, Bits: "0101", Checks: []access.Check{{Kind: access.CheckRead, A: int64(cards.WrongFacility), B: 77}}})
-	seed(panel.Event{Kind: panel.Refused, Reason: access.OutsideHours, Door: 1, Person: 50, Schedule: 30, Next: 5, Checks: []access.Check{{Kind: access.CheckHours, A: 30}, {Kind: access.CheckAsks, A: 250}}})
-	seed(panel.Event{Kind: panel.ModeNow, Door: 1, At: hours.Never, Next: 1, Change: 4, Waits: true})
-	seed(panel.Event{Kind: panel.ClockSet, Note: "1h"})
+	seed(
+		pass.Fact{
+			Kind:   pass.WasRefused,
+			Reason: pass.FacilityWrong,
+			Door:   1,
+			Bits:   "0101",
+			Checks: []pass.Check{{Kind: pass.CheckRead, A: int64(cards.WrongFacility), B: 77}},
+		},
+	)
+	seed(
+		pass.Fact{
+			Kind:     pass.WasRefused,
+			Reason:   pass.OutsideHours,
+			Door:     1,
+			Person:   50,
+			Schedule: 30,
+			Next:     5,
+			Checks:   []pass.Check{{Kind: pass.CheckHours, A: 30}, {Kind: pass.CheckAsks, A: 250}},
+		},
+	)
+	seed(pass.Fact{Kind: pass.ModeNow, Door: 1, At: hours.Never, Next: 1, Change: 4, Waits: true})
+	seed(pass.Fact{Kind: pass.ClockSet, Note: "1h"})
 	f.Add([]byte(`{"kind":"refused","reason":"parity","checks":[{"kind":2,"a":99,"b":-1}]}`))
 	f.Add([]byte(`{"kind":"refused","door":1,"at":9223372036854775807,"checks":[{"kind":9,"a":30}]}`))
 	b := smallBook()
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		var e panel.Event
+		var e pass.Fact
 		if json.Unmarshal(raw, &e) == nil {
 			if _, err := Stored(b, 9, "log", &e); err != nil {
 				t.Fatal(err)
@@ -92,29 +110,29 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	floor := site.Floor{Name: "Level 0", SiteID: place.ID}
 	_, err = store.Put(ctx, s.Store, "test", &floor, 0)
 	require.NoError(t, err)
-	plans, _, err := store.List[site.Plan](ctx, s.Store, store.Page{Limit: 1})
+	plans, err := store.List[site.Plan](ctx, s.Store, store.Page{Limit: 1})
 	require.NoError(t, err)
-	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans[0].Value.ID, Hardware: site.UsualHardware()}
+	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans.Items[0].Value.ID, Hardware: site.UsualHardware()}
 	rev, err := store.Put(ctx, s.Store, "test", &d, 0)
 	require.NoError(t, err)
 	require.NoError(t, s.settle(ctx))
 	f := s.present()
-	sent, ok := s.build(f.Book, c.ID)
+	sent, ok := s.build(f, c.ID)
 	require.True(t, ok)
-	names, err := json.Marshal(f.Names())
+	names, err := json.Marshal(f.NamesOf(sent))
 	require.NoError(t, err)
-	require.NoError(t, s.Store.SetSent(ctx, "test", c.ID, "Riser", image.Pack(sent.sections), sent.hash, string(names), 0))
+	require.NoError(t, s.Store.SetSent(ctx, "test", c.ID, "Riser", sent.Bytes(), sent.Root(), string(names), 0))
 	d.Name = "Harbour gate"
 	_, err = store.Put(ctx, s.Store, "test", &d, rev)
 	require.NoError(t, err)
 	require.NoError(t, s.settle(ctx))
 
 	event := func(seq uint64) link.Logged {
-		b, err := json.Marshal(panel.Event{Kind: panel.Opened, Door: d.ID, At: 5})
+		b, err := json.Marshal(pass.Fact{Kind: pass.Opened, Door: d.ID, At: 5})
 		require.NoError(t, err)
 		return link.Logged{Seq: seq, Event: b}
 	}
-	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.hash, Events: []link.Logged{event(1)}}))
+	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.Root(), Events: []link.Logged{event(1)}}))
 	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: image.Hash(nil), Events: []link.Logged{event(2)}}))
 	list, err := s.Store.Events(ctx, store.EventFilter{Limit: 10})
 	require.NoError(t, err)
@@ -124,7 +142,7 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	// The same place in the log with other contents: both are kept, and it is an alarm, once.
 	other := link.Logged{Seq: 1, Event: json.RawMessage(`{"kind":"forced","door":1}`)}
 	for range 2 {
-		require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.hash, Events: []link.Logged{other, event(1)}}))
+		require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.Root(), Events: []link.Logged{other, event(1)}}))
 	}
 	list, err = s.Store.Events(ctx, store.EventFilter{Limit: 10})
 	require.NoError(t, err)
@@ -143,19 +161,22 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 // A card that a controller does not know is told as whose it is, and what is wrong; one that is lost or stolen is an
 // alarm.
 func TestCardsThatAControllerDoesNotKnow(t *testing.T) {
-	held := func(n uint64, s site.CardStatus) site.CardHeld {
-		return site.CardHeld{Format: "26-bit", Facility: 42, Number: n, Status: s}
+	held := func(n uint64, s site.CredentialStatus) site.Credential {
+		return site.Credential{Kind: site.Card, Format: "26-bit", Value: fmt.Sprintf("42-%05d", n), Status: s}
 	}
 	b := prove.NewBook(&site.Config{
 		Settings:    site.DefaultSettings(),
 		Controllers: []site.Controller{{ID: 9, Name: "Riser"}},
-		Doors:       []site.Door{{ID: 1, Name: "Gate", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}, {ID: 2, Name: "Shed", Port: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
-		Plans:       []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}},
-		Levels: []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}},
-		People: []site.Person{
-			{ID: 50, Name: "Ada", Cards: []site.CardHeld{held(1, site.Active), held(2, site.Lost), held(3, site.Stolen)}},
-			{ID: 51, Name: "Ben", Cards: []site.CardHeld{held(4, site.Active)}, Levels: []site.Grant{{LevelID: 40}}},
-			{ID: 52, Name: "Cy", Cards: []site.CardHeld{held(5, site.Active)}, Suspended: true},
+		Doors: []site.Door{
+			{ID: 1, Name: "Gate", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()},
+			{ID: 2, Name: "Shed", Port: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()},
+		},
+		Plans: []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}},
+		Levels: []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(1, 30)}}},
+		People: []*site.Person{
+			{ID: 50, Name: "Ada", Credentials: []site.Credential{held(1, site.Active), held(2, site.Lost), held(3, site.Stolen)}},
+			{ID: 51, Name: "Ben", Credentials: []site.Credential{held(4, site.Active)}, Levels: []site.Grant{{LevelID: 40}}},
+			{ID: 52, Name: "Cy", Credentials: []site.Credential{held(5, site.Active)}, Suspended: true},
 		},
 	}, map[site.ID]hours.Zone{9: {Name: "UTC"}})
 	for name, c := range map[string]struct {
@@ -173,7 +194,11 @@ func TestCardsThatAControllerDoesNotKnow(t *testing.T) {
 		"nobody's":              {6, 1, "Refused: card unknown", "", "card 42-00006", false},
 	} {
 		t.Run(name, func(t *testing.T) {
-			raw := fmt.Sprintf(`{"kind":"refused","reason":"card-unknown","door":%d,"mode":"card","format":"26-bit","facility":42,"number":%d,"checks":[{"kind":2,"ok":true},{"kind":3}]}`, c.door, c.number)
+			raw := fmt.Sprintf(
+				`{"kind":"refused","reason":"card-unknown","door":%d,"mode":"card","format":"26-bit","facility":42,"number":%d,"checks":[{"kind":2,"ok":true},{"kind":3}]}`,
+				c.door,
+				c.number,
+			)
 			e := told(b, b, 9, "log", link.Logged{Seq: 1, Event: json.RawMessage(raw)})
 			assert.Equal(t, c.headline, e.Headline)
 			assert.Equal(t, c.person, e.Person)

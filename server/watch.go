@@ -8,10 +8,10 @@ import (
 	"log/slog"
 	"time"
 
+	"amberkeystone/core/pass"
+
 	"github.com/danielgtaylor/huma/v2"
 
-	"amberkeystone/core/access"
-	"amberkeystone/core/panel"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
@@ -32,6 +32,9 @@ func (s *Server) take(u *unit, batch link.Events) error {
 	}
 	for i := range fresh {
 		s.hub.send(note{Type: "event", Event: &fresh[i]})
+		if fresh[i].Alarm {
+			s.poke()
+		}
 	}
 	return nil
 }
@@ -57,7 +60,13 @@ func (s *Server) bookOf(id site.ID, hash string) *prove.Book {
 	im, names, err := s.sent(s.ctx, id, hash)
 	if err != nil {
 		if !errors.Is(err, store.ErrMissing) {
-			slog.Warn("what a controller held cannot be read; events are told in today's words", "controller", id, "err", err)
+			slog.Warn(
+				"what a controller held cannot be read; events are told in today's words",
+				"controller",
+				id,
+				"err",
+				err,
+			)
 		}
 		return s.current()
 	}
@@ -96,7 +105,7 @@ func told(b, all *prove.Book, controller site.ID, log string, l link.Logged) (ou
 			out = unread("it says what no controller says; it is stored as it came")
 		}
 	}()
-	var e panel.Event
+	var e pass.Fact
 	if err := json.Unmarshal(l.Event, &e); err != nil {
 		return unread("it is of a kind that is not known here; it is stored as it came")
 	}
@@ -130,13 +139,16 @@ func clash(e store.Event) store.Event {
 		Trace:        "[]",
 		Zone:         e.Zone,
 		Raw:          "{}",
-		Detail:       fmt.Sprintf("event %d of this controller was stored before with other contents; both are kept", e.Seq),
-		Mend:         "Look at the controller: its log was lost and its numbers were used again, or somebody speaks in its name.",
+		Detail: fmt.Sprintf(
+			"event %d of this controller was stored before with other contents; both are kept",
+			e.Seq,
+		),
+		Mend: "Look at the controller: its log was lost and its numbers were used again, or somebody speaks in its name.",
 	}
 }
 
 // Stored puts an event into words and names, as it is stored.
-func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (store.Event, error) {
+func Stored(b *prove.Book, controller site.ID, log string, e *pass.Fact) (store.Event, error) {
 	raw, err := json.Marshal(e)
 	if err != nil {
 		return store.Event{}, err
@@ -165,18 +177,18 @@ func Stored(b *prove.Book, controller site.ID, log string, e *panel.Event) (stor
 
 // alarm reports whether a person has to acknowledge an event: what the controller calls an alarm, and a card that is
 // lost or stolen.
-func alarm(e *panel.Event) bool {
-	return e.Kind.Alarm() || e.Kind == panel.Refused && (e.Reason == access.CardLost || e.Reason == access.CardStolen)
+func alarm(e *pass.Fact) bool {
+	return e.Kind.Alarm() || e.Kind == pass.WasRefused && (e.Reason == pass.CardLost || e.Reason == pass.CardStolen)
 }
 
 // outcome sorts events for filtering.
-func outcome(e *panel.Event) string {
+func outcome(e *pass.Fact) string {
 	switch {
 	case alarm(e):
 		return "alarm"
-	case e.Kind == panel.Granted:
+	case e.Kind == pass.WasGranted:
 		return "granted"
-	case e.Kind == panel.Refused || e.Kind == panel.KeypadLocked:
+	case e.Kind == pass.WasRefused || e.Kind == pass.KeypadWasLocked:
 		return "refused"
 	case e.Door != 0:
 		return "door"
@@ -197,8 +209,10 @@ type eventsInput struct {
 
 func (s *Server) watchRoutes(api huma.API) {
 	huma.Get(api, "/api/events", func(ctx context.Context, in *eventsInput) (*output[[]store.Event], error) {
-		return give(s.Store.Events(ctx, store.EventFilter{Door: in.Door, Person: in.Person, Outcome: in.Outcome, Search: in.Q,
-			Quiet: in.Quiet, Before: in.Before, BeforeID: in.BeforeID, Limit: in.Limit}))
+		return give(
+			s.Store.Events(ctx, store.EventFilter{Door: in.Door, Person: in.Person, Outcome: in.Outcome, Search: in.Q,
+				Quiet: in.Quiet, Before: in.Before, BeforeID: in.BeforeID, Limit: in.Limit}),
+		)
 	})
 	huma.Post(api, "/api/events/{id}/acknowledge", func(ctx context.Context, in *struct {
 		ID int64 `path:"id"`
@@ -206,21 +220,21 @@ func (s *Server) watchRoutes(api huma.API) {
 		e, err := s.Store.Acknowledge(ctx, s.who(ctx), in.ID)
 		if err == nil {
 			s.hub.send(note{Type: "acknowledged", Event: &e})
+			s.poke()
 		}
 		return give(e, err)
 	})
 }
 
-// clockTicks makes the screens look again when a door is about to ask something else.
+// clockTicks has the live state looked at when minutes begin: that is when doors ask something else.
 func (s *Server) clockTicks() {
-	t := time.NewTicker(time.Minute)
-	defer t.Stop()
 	for {
+		now := time.Now()
 		select {
 		case <-s.ctx.Done():
 			return
-		case <-t.C:
-			s.hub.send(note{Type: "minute"})
+		case <-time.After(now.Truncate(time.Minute).Add(time.Minute).Sub(now)):
+			s.poke()
 		}
 	}
 }

@@ -27,7 +27,10 @@ func init() {
 		}
 		switch {
 		case status == http.StatusInternalServerError && cutOff(errs):
-			return plain(http.StatusRequestTimeout, "The request ended before it was whole; nothing was written. Send it again.")
+			return plain(
+				http.StatusRequestTimeout,
+				"The request ended before it was whole; nothing was written. Send it again.",
+			)
 		case status == http.StatusInternalServerError:
 			slog.Error("an answer failed", "err", errors.Join(errs...))
 			return plain(status, "Something went wrong here; nothing was written.")

@@ -7,34 +7,22 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"amberkeystone/core/cards"
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 )
 
 func attachCodes(ctx context.Context, tx *sqlx.Tx, c *site.Config) error {
-	var codes []struct {
-		Hash   string  `db:"hash"`
-		Person site.ID `db:"person_id"`
-		Duress bool    `db:"duress"`
-		Length int     `db:"length"`
-	}
-	if err := tx.SelectContext(ctx, &codes, `SELECT hash, person_id, duress, length FROM codes`); err != nil {
+	var list []code
+	if err := tx.SelectContext(ctx, &list, `SELECT hash, person_id, duress, length FROM codes`); err != nil {
 		return err
 	}
-	at := map[site.ID]*site.Person{}
-	for i := range c.People {
-		at[c.People[i].ID] = &c.People[i]
-	}
-	for _, code := range codes {
-		h := new(cards.PINHash)
-		if err := h.UnmarshalText([]byte(code.Hash)); err != nil {
-			return err
+	for _, x := range list {
+		p := c.Person(x.Person)
+		if p == nil {
+			continue
 		}
-		switch p := at[code.Person]; {
-		case p == nil:
-		case code.Duress:
-			p.Duress = h
-		default:
-			p.PIN, p.PINLength = h, code.Length
+		if err := x.attach(p); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -43,15 +31,22 @@ func attachCodes(ctx context.Context, tx *sqlx.Tx, c *site.Config) error {
 // SetPIN gives a person a PIN of so many digits and its duress form, both hashed; nil takes it away. A PIN that meets
 // anybody else's, or their duress form, is refused.
 func (s *Store) SetPIN(ctx context.Context, who string, person site.ID, pin, duress *cards.PINHash, length int) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
-		var name string
-		if err := tx.GetContext(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'person'`, person); err != nil {
+	return s.in(ctx, func(tx *writing) error {
+		var r row
+		if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+			AND kind = 'person'`, person); err != nil {
 			return missing(err)
 		}
+		name := r.Name
 		if _, err := tx.ExecContext(ctx, `DELETE FROM codes WHERE person_id = ?`, person); err != nil {
 			return err
 		}
-		if err := touch(ctx, tx); err != nil {
+		p, err := model.ByWord("person").Decode(person, []byte(r.Body))
+		if err != nil {
+			return err
+		}
+		change := model.Change{Kind: model.ByWord("person"), ID: person, Rev: r.Rev, Object: p}
+		if err := tx.touch(ctx, change); err != nil {
 			return err
 		}
 		if pin == nil {
@@ -64,7 +59,7 @@ func (s *Store) SetPIN(ctx context.Context, who string, person site.ID, pin, dur
 	})
 }
 
-func addCodes(ctx context.Context, tx *sqlx.Tx, person site.ID, pin, duress *cards.PINHash, length int) error {
+func addCodes(ctx context.Context, tx *writing, person site.ID, pin, duress *cards.PINHash, length int) error {
 	for i, h := range []*cards.PINHash{pin, duress} {
 		text, err := h.MarshalText()
 		if err != nil {
@@ -77,7 +72,8 @@ func addCodes(ctx context.Context, tx *sqlx.Tx, person site.ID, pin, duress *car
 		if n > 0 {
 			return &Taken{"pin", "this PIN cannot be used here; choose another"}
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO codes (hash, person_id, duress, length) VALUES (?, ?, ?, ?)`, string(text), person, i, length); err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO codes (hash, person_id, duress, length)
+			VALUES (?, ?, ?, ?)`, string(text), person, i, length); err != nil {
 			return err
 		}
 	}
@@ -92,7 +88,7 @@ type savedCodes struct {
 }
 
 // codesOf returns a person's PIN to be kept with a removal, or nil where there is none.
-func codesOf(ctx context.Context, tx *sqlx.Tx, person site.ID) (*string, error) {
+func codesOf(ctx context.Context, tx *writing, person site.ID) (*string, error) {
 	var c savedCodes
 	err := tx.GetContext(ctx, &c, `SELECT coalesce(max(hash) FILTER (WHERE NOT duress), '') AS pin,
 		coalesce(max(hash) FILTER (WHERE duress), '') AS duress, coalesce(max(length), 0) AS length FROM codes WHERE person_id = ?`, person)
@@ -106,7 +102,7 @@ func codesOf(ctx context.Context, tx *sqlx.Tx, person site.ID) (*string, error) 
 
 // bringBack gives a person the PIN that a removal kept. Where somebody has got it since, it refuses: the person
 // would come back with less than before, and nobody would know.
-func bringBack(ctx context.Context, tx *sqlx.Tx, person site.ID, name string, kept *string) error {
+func bringBack(ctx context.Context, tx *writing, person site.ID, name string, kept *string) error {
 	if kept == nil {
 		return nil
 	}

@@ -18,7 +18,7 @@ import (
 // A copy is complete, PINs and all, says what it is, and opens as a database; the newest 20 stay.
 func TestCopies(t *testing.T) {
 	s := open(t)
-	ada := site.Person{Name: "Ada", Cards: held(7)}
+	ada := site.Person{Name: "Ada", Credentials: held(7)}
 	add(t, s, &ada)
 	a, b := cards.HashPIN(nil, "4829"), cards.HashPIN(nil, "4820")
 	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, &a, &b, 4))
@@ -68,7 +68,7 @@ func TestUndoBringsThePINBack(t *testing.T) {
 	a, b := cards.HashPIN(nil, "4829"), cards.HashPIN(nil, "4820")
 	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, &a, &b, 6))
 	require.NoError(t, Remove[site.Person](ctx, s, "Robin", ada.ID, 1))
-	lines, err := s.History(ctx, ada.ID, 1, 0)
+	lines, err := s.History(ctx, HistoryFilter{Object: ada.ID, Limit: 1, Offset: 0})
 	require.NoError(t, err)
 	text, err := json.Marshal(lines)
 	require.NoError(t, err)

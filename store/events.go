@@ -8,8 +8,6 @@ import (
 	"reflect"
 	"strings"
 
-	"github.com/jmoiron/sqlx"
-
 	"amberkeystone/core/site"
 )
 
@@ -51,7 +49,7 @@ const insertEvent = `INSERT INTO events (controller_id, log, seq, at, stored_at,
 // makes of it.
 func (s *Store) AddEvents(ctx context.Context, list []Event, clash func(Event) Event) ([]Event, error) {
 	var fresh []Event
-	err := s.in(ctx, func(tx *sqlx.Tx) error {
+	err := s.in(ctx, func(tx *writing) error {
 		for _, e := range list {
 			news, err := addEvent(ctx, tx, e, clash)
 			if err != nil {
@@ -64,7 +62,7 @@ func (s *Store) AddEvents(ctx context.Context, list []Event, clash func(Event) E
 	return fresh, err
 }
 
-func addEvent(ctx context.Context, tx *sqlx.Tx, e Event, clash func(Event) Event) ([]Event, error) {
+func addEvent(ctx context.Context, tx *writing, e Event, clash func(Event) Event) ([]Event, error) {
 	added, err := insert(ctx, tx, &e)
 	if err != nil {
 		return nil, err
@@ -102,7 +100,7 @@ func addEvent(ctx context.Context, tx *sqlx.Tx, e Event, clash func(Event) Event
 }
 
 // insert adds an event unless its place is taken.
-func insert(ctx context.Context, tx *sqlx.Tx, e *Event) (added bool, err error) {
+func insert(ctx context.Context, tx *writing, e *Event) (added bool, err error) {
 	if e.StoredAt == 0 {
 		e.StoredAt = now()
 	}
@@ -197,7 +195,7 @@ func (s *Store) Alarms(ctx context.Context) (n int, err error) {
 
 // Acknowledge marks an alarm as seen by a person. Once is enough; the first stands.
 func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event, err error) {
-	err = s.in(ctx, func(tx *sqlx.Tx) error {
+	err = s.in(ctx, func(tx *writing) error {
 		if err := tx.GetContext(ctx, &e, `SELECT * FROM events WHERE id = ? AND alarm = 1`, id); err != nil {
 			return missing(err)
 		}
@@ -206,7 +204,8 @@ func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event,
 		}
 		at := now()
 		e.AckedAt, e.AckedBy = &at, &who
-		if _, err := tx.ExecContext(ctx, `UPDATE events SET acked_at = ?, acked_by = ? WHERE id = ?`, at, who, id); err != nil {
+		if _, err := tx.ExecContext(ctx, `UPDATE events SET acked_at = ?, acked_by = ?
+			WHERE id = ?`, at, who, id); err != nil {
 			return err
 		}
 		return audit(ctx, tx, who, "acknowledged", "event", site.ID(0), e.Headline+" at "+e.Door, 0, nil, nil)

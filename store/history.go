@@ -2,18 +2,16 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 
-	"github.com/jmoiron/sqlx"
-
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 )
 
 func audit(
 	ctx context.Context,
-	tx *sqlx.Tx,
+	tx *writing,
 	who, action, kind string,
 	id site.ID,
 	name string,
@@ -26,7 +24,7 @@ func audit(
 // auditCodes is audit of a removal that takes a PIN away with it.
 func auditCodes(
 	ctx context.Context,
-	tx *sqlx.Tx,
+	tx *writing,
 	who, action, kind string,
 	id site.ID,
 	name string,
@@ -54,18 +52,31 @@ type HistoryLine struct {
 	Codes    *string `db:"codes" json:"-"` // the PIN that a removal took away, hashed
 }
 
-// History reads the audit trail, newest first; object 0 is everything.
-func (s *Store) History(ctx context.Context, object site.ID, limit, offset int) ([]HistoryLine, error) {
+// HistoryFilter says which part of the audit trail.
+type HistoryFilter struct {
+	Object site.ID // 0: of everything
+	Kind   string  // empty: of every kind
+	Search string  // in names, of objects and of who did it
+	Before int64   // only lines older than this one; 0: from the newest
+	Limit  int
+	Offset int
+}
+
+// History reads the audit trail, newest first.
+func (s *Store) History(ctx context.Context, f HistoryFilter) ([]HistoryLine, error) {
 	out := []HistoryLine{}
+	like := "%" + escapeLike(f.Search) + "%"
 	err := s.db.SelectContext(ctx, &out, `SELECT a.*, (a.was IS NOT NULL OR a.now IS NOT NULL) AND NOT EXISTS
 			(SELECT 1 FROM audit b WHERE b.object_id = a.object_id AND b.id > a.id AND (b.was IS NOT NULL OR b.now IS NOT NULL)) AS undoable
-		FROM audit a WHERE ? = 0 OR a.object_id = ? ORDER BY a.id DESC LIMIT ? OFFSET ?`, object, object, limit, offset)
+		FROM audit a WHERE (?1 = 0 OR a.object_id = ?1) AND (?2 = '' OR a.kind = ?2) AND (?3 = 0 OR a.id < ?3)
+			AND (?4 = '%%' OR a.name LIKE ?4 ESCAPE '\' OR a.who LIKE ?4 ESCAPE '\' OR a.action LIKE ?4 ESCAPE '\')
+		ORDER BY a.id DESC LIMIT ?5 OFFSET ?6`, f.Object, f.Kind, f.Before, like, f.Limit, f.Offset)
 	return out, err
 }
 
 // Undo turns one change back, provided that nothing has changed the object since.
 func (s *Store) Undo(ctx context.Context, who string, id int64) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		var e HistoryLine
 		if err := tx.GetContext(ctx, &e, `SELECT *, 0 AS undoable FROM audit WHERE id = ?`, id); err != nil {
 			return missing(err)
@@ -74,7 +85,8 @@ func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 			return &Taken{"", "this line changed no document, so there is nothing to turn back"}
 		}
 		var later int
-		if err := tx.GetContext(ctx, &later, `SELECT count(*) FROM audit WHERE object_id = ? AND id > ? AND (was IS NOT NULL OR now IS NOT NULL)`, e.ObjectID, e.ID); err != nil {
+		if err := tx.GetContext(ctx, &later, `SELECT count(*) FROM audit WHERE object_id = ? AND id > ?
+			AND (was IS NOT NULL OR now IS NOT NULL)`, e.ObjectID, e.ID); err != nil {
 			return err
 		}
 		if later > 0 {
@@ -85,7 +97,7 @@ func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 		}
 		rev := e.Rev
 		if e.Now == nil {
-			rev = -1
+			rev = back
 		}
 		if err := restore(ctx, tx, who, e, rev); err != nil {
 			return err
@@ -97,83 +109,41 @@ func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 	})
 }
 
-func restore(ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, rev int64) error {
-	switch e.Kind {
-	case "settings":
-		return again[site.Settings](ctx, tx, who, e, rev)
-	case "site":
-		return again[site.Site](ctx, tx, who, e, rev)
-	case "floor":
-		return again[site.Floor](ctx, tx, who, e, rev)
-	case "controller":
-		return again[site.Controller](ctx, tx, who, e, rev)
-	case "door":
-		return again[site.Door](ctx, tx, who, e, rev)
-	case "holiday type":
-		return again[site.HolidayType](ctx, tx, who, e, rev)
-	case "holiday":
-		return again[site.Holiday](ctx, tx, who, e, rev)
-	case "door set":
-		return again[site.DoorSet](ctx, tx, who, e, rev)
-	case "dated change":
-		return again[site.DatedChange](ctx, tx, who, e, rev)
-	case "schedule":
-		return again[site.Schedule](ctx, tx, who, e, rev)
-	case "plan":
-		return again[site.Plan](ctx, tx, who, e, rev)
-	case "level":
-		return again[site.Level](ctx, tx, who, e, rev)
-	case "person":
-		return again[site.Person](ctx, tx, who, e, rev)
+// restore writes the document that a line of history had before.
+func restore(ctx context.Context, tx *writing, who string, e HistoryLine, rev int64) error {
+	k := model.ByWord(e.Kind)
+	if k == nil {
+		return fmt.Errorf("no object of kind %q", e.Kind)
 	}
-	return fmt.Errorf("no object of kind %q", e.Kind)
-}
-
-func again[T any](ctx context.Context, tx *sqlx.Tx, who string, e HistoryLine, rev int64) error {
-	var v T
-	if err := json.Unmarshal([]byte(*e.Was), &v); err != nil {
+	o, err := k.Decode(e.ObjectID, []byte(*e.Was))
+	if err != nil {
 		return err
 	}
-	_, id, _ := Describe(&v)
-	*id = e.ObjectID
-	_, err := put(ctx, tx, who, "undone", &v, rev)
+	_, err = tx.put(ctx, who, "undone", o, rev)
 	return err
 }
 
 // Import writes a whole configuration into an empty database, with the numbers it has.
 func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects WHERE kind NOT IN ('settings', 'schedule', 'plan', 'holiday type')`); err != nil {
+		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects
+			WHERE kind NOT IN ('settings', 'schedule', 'plan', 'holiday type')`); err != nil {
 			return err
 		}
 		if n > 0 {
 			return errors.New("this database already holds a configuration; a site file is loaded into an empty one")
 		}
-		_, err := tx.ExecContext(ctx, `DELETE FROM objects`)
-		set := c.Settings
-		// Plans, levels and doors point to each other in a circle, so all are written before any points.
-		for _, pass := range []bool{false, true} {
-			err = errors.Join(
-				err,
-				putAll(ctx, tx, who, c.Sites, pass),
-				putAll(ctx, tx, who, c.Floors, pass),
-				putAll(ctx, tx, who, c.Controllers, pass),
-				putAll(ctx, tx, who, c.Types, pass),
-				putAll(ctx, tx, who, c.Holidays, pass),
-				putAll(ctx, tx, who, c.Plans, pass),
-				putAll(ctx, tx, who, c.Schedules, pass),
-				putAll(ctx, tx, who, c.Doors, pass),
-				putAll(ctx, tx, who, c.Levels, pass),
-				putAll(ctx, tx, who, c.Sets, pass),
-				putAll(ctx, tx, who, c.Changes, pass),
-				putAll(ctx, tx, who, c.People, pass),
-			)
-		}
+		_, err := tx.ExecContext(ctx, `DELETE FROM objects; DELETE FROM search`)
 		if err != nil {
 			return err
 		}
-		if _, err := put(ctx, tx, who, "imported", &set, -1); err != nil { // last, so that it takes none of their numbers
+		tx.whole = true
+		if err := tx.putAll(ctx, who, c); err != nil {
+			return err
+		}
+		set := c.Settings
+		if _, err := tx.put(ctx, who, "imported", &set, back); err != nil { // last, so that it takes none of their numbers
 			return err
 		}
 		for _, p := range c.People {
@@ -188,17 +158,24 @@ func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 	})
 }
 
-// putAll writes a list in the first pass, and what each of it points to in the second.
-func putAll[T any](ctx context.Context, tx *sqlx.Tx, who string, list []T, points bool) error {
-	for i := range list {
-		var err error
-		if m, id, _ := Describe(&list[i]); points {
-			err = point(ctx, tx, *id, m.Refs)
-		} else {
-			_, err = write(ctx, tx, who, "imported", &list[i], -1)
-		}
-		if err != nil {
-			return err
+// putAll writes all objects. They point to each other in circles, so all are written before any points.
+func (tx *writing) putAll(ctx context.Context, who string, c *site.Config) error {
+	for _, points := range []bool{false, true} {
+		for _, k := range model.Kinds {
+			if k.Word() == "settings" {
+				continue
+			}
+			for _, o := range k.Objects(c) {
+				var err error
+				if points {
+					err = point(ctx, tx, *k.ID(o), k.Refs(o))
+				} else {
+					_, err = tx.write(ctx, who, "imported", o, back)
+				}
+				if err != nil {
+					return err
+				}
+			}
 		}
 	}
 	return nil
@@ -206,5 +183,5 @@ func putAll[T any](ctx context.Context, tx *sqlx.Tx, who string, list []T, point
 
 // Note writes a line into the audit trail that changes no document.
 func (s *Store) Note(ctx context.Context, who, action, kind string, id site.ID, name string) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error { return audit(ctx, tx, who, action, kind, id, name, 0, nil, nil) })
+	return s.in(ctx, func(tx *writing) error { return audit(ctx, tx, who, action, kind, id, name, 0, nil, nil) })
 }

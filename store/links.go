@@ -3,8 +3,6 @@ package store
 import (
 	"context"
 
-	"github.com/jmoiron/sqlx"
-
 	"amberkeystone/core/site"
 )
 
@@ -63,7 +61,7 @@ type Taking struct {
 // BeginTaking keeps a taking, in place of an earlier one of the same controller.
 func (s *Store) BeginTaking(ctx context.Context, t Taking) error {
 	t.At = now()
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		_, err := tx.NamedExecContext(ctx, `INSERT INTO takings (serial, address, key, identity, code, who, at)
 			VALUES (:serial, :address, :key, :identity, :code, :who, :at)
 			ON CONFLICT (serial) DO UPDATE SET address = excluded.address, key = excluded.key, identity = excluded.identity,
@@ -87,7 +85,7 @@ func (s *Store) TakingOf(ctx context.Context, serial string) (t Taking, err erro
 
 // DropTaking forgets a taking: the codes differed, or somebody thought better of it.
 func (s *Store) DropTaking(ctx context.Context, who, serial string) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		r, err := tx.ExecContext(ctx, `DELETE FROM takings WHERE serial = ?`, serial)
 		if err != nil {
 			return err
@@ -108,19 +106,19 @@ func (s *Store) TakeIntoService(
 	place *site.Site,
 	t Taking,
 ) (rev int64, err error) {
-	err = s.in(ctx, func(tx *sqlx.Tx) error {
+	err = s.in(ctx, func(tx *writing) error {
 		if place != nil {
-			if _, err := put(ctx, tx, who, "", place, 0); err != nil {
+			if _, err := tx.put(ctx, who, "", place, 0); err != nil {
 				return err
 			}
 			floor := site.Floor{Name: "Level 0", SiteID: place.ID}
-			if _, err := put(ctx, tx, who, "", &floor, 0); err != nil {
+			if _, err := tx.put(ctx, who, "", &floor, 0); err != nil {
 				return err
 			}
 			c.SiteID = place.ID
 		}
 		if c.ID == 0 {
-			if rev, err = put(ctx, tx, who, "taken into service", c, 0); err != nil {
+			if rev, err = tx.put(ctx, who, "taken into service", c, 0); err != nil {
 				return err
 			}
 		} else if err := tx.GetContext(ctx, &rev, `SELECT rev FROM objects WHERE id = ?`, c.ID); err != nil {
@@ -141,7 +139,7 @@ func (s *Store) TakeIntoService(
 
 // SetIdentity remembers the public key of a controller from before controllers had one.
 func (s *Store) SetIdentity(ctx context.Context, id site.ID, identity []byte) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		_, err := tx.ExecContext(
 			ctx,
 			`UPDATE links SET identity = ? WHERE controller_id = ? AND identity IS NULL`,
@@ -166,7 +164,7 @@ func (s *Store) SetSent(
 	hash, names string,
 	asked int64,
 ) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		if _, err := tx.ExecContext(ctx, `UPDATE links SET hash = ?, sent_at = ?,
 			wanted = CASE WHEN asked = ? THEN 0 ELSE wanted END WHERE controller_id = ?`, hash, now(), asked, id); err != nil {
 			return err
@@ -186,7 +184,7 @@ func (s *Store) SetSent(
 
 // Want remembers that a controller gets its image, now or when it returns.
 func (s *Store) Want(ctx context.Context, id site.ID) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		_, err := tx.ExecContext(ctx, `UPDATE links SET wanted = 1, asked = asked + 1 WHERE controller_id = ?`, id)
 		return err
 	})
@@ -194,7 +192,7 @@ func (s *Store) Want(ctx context.Context, id site.ID) error {
 
 // Unwant takes that back.
 func (s *Store) Unwant(ctx context.Context, id site.ID) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		_, err := tx.ExecContext(ctx, `UPDATE links SET wanted = 0 WHERE controller_id = ?`, id)
 		return err
 	})

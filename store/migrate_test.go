@@ -31,7 +31,9 @@ func TestDatabaseOfTheFirstLayout(t *testing.T) {
 	require.NoError(t, err)
 	for _, q := range []string{
 		`INSERT INTO objects (id, kind, name, rev, body) VALUES (1, 'settings', 'settings', 3, '{"name":"Old","pinLength":6}')`,
-		`INSERT INTO objects (id, kind, name, rev, body) VALUES (2, 'person', 'Ada', 4, '{"name":"Ada"}')`,
+		`INSERT INTO objects (id, kind, name, rev, body) VALUES (2, 'person', 'Ada', 4, '{"name":"Ada","department":"Crew","cards":[{"format":"26-bit","facility":42,"number":7,"status":"lost"}]}')`,
+		`INSERT INTO cards (format, facility, number, person_id) VALUES ('26-bit', 42, '7', 2)`,
+		`INSERT INTO objects (id, kind, name, rev, body) VALUES (4, 'level', 'Staff', 1, '{"name":"Staff","entries":[{"doorId":5,"scheduleId":6}]}')`,
 		`INSERT INTO objects (id, kind, name, rev, body) VALUES (3, 'controller', 'Riser', 1, '{"name":"Riser","serial":"S"}')`,
 		`INSERT INTO codes (hash, person_id, duress) VALUES ('` + string(hash) + `', 2, 0)`,
 		`INSERT INTO links (controller_id, address, key, image, hash, names, sent_at) VALUES (3, '127.0.0.1:1', x'01', x'7b7d', 'h', '{"2":"Ada"}', 5)`,
@@ -49,6 +51,15 @@ func TestDatabaseOfTheFirstLayout(t *testing.T) {
 	c, err := s.Load(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 6, c.People[0].PINLength)
+	lost := site.NewCard("26-bit", 42, 7)
+	lost.Status = site.Lost
+	assert.Equal(t, []site.Credential{lost}, c.People[0].Credentials)
+	assert.Equal(t, []site.Entry{site.At(5, 6)}, c.Levels[0].Entries)
+	for _, q := range []string{"ada", "crew", "42-00007"} {
+		list, _, err := read[site.Person](ctx, s, Page{Search: q, Limit: 5})
+		require.NoError(t, err)
+		assert.Len(t, list, 1, "what was there is found: %s", q)
+	}
 	sent, err := s.Sent(ctx, 3, "h")
 	require.NoError(t, err)
 	assert.Equal(t, Sent{Image: []byte("{}"), Names: `{"2":"Ada"}`}, sent)

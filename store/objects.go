@@ -11,6 +11,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 )
 
@@ -63,103 +64,21 @@ type Versioned[T any] struct {
 
 // Get reads one object.
 func Get[T any](ctx context.Context, s *Store, id site.ID) (v Versioned[T], err error) {
-	m, _, _ := Describe(&v.Value)
+	k := model.Of(&v.Value)
 	var r row
-	if err := s.db.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ? AND kind = ?`, id, m.Kind); err != nil {
+	if err := s.db.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+		AND kind = ?`, id, k.Word()); err != nil {
 		return v, missing(err)
 	}
 	return decode[T](r)
 }
 
 func decode[T any](r row) (v Versioned[T], err error) {
-	v.Rev = r.Rev
-	if err := json.Unmarshal([]byte(r.Body), &v.Value); err != nil {
-		return v, fmt.Errorf("%s %d: %w", r.Kind, r.ID, err)
-	}
-	_, id, _ := Describe(&v.Value)
-	*id = r.ID
-	fill(&v.Value)
-	return v, nil
-}
-
-// fill turns lists that were never written into empty ones, so that readers need not tell them apart.
-func fill(o any) {
-	switch o := o.(type) {
-	case *site.Schedule:
-		for d := range o.Week {
-			o.Week[d] = orEmpty(o.Week[d])
-		}
-	case *site.Plan:
-		for d := range o.Week {
-			o.Week[d] = orEmpty(o.Week[d])
-		}
-	case *site.Holiday:
-		o.SiteIDs = orEmpty(o.SiteIDs)
-	case *site.DoorSet:
-		o.DoorIDs = orEmpty(o.DoorIDs)
-	case *site.DatedChange:
-		o.DoorIDs, o.FloorIDs, o.SiteIDs, o.SetIDs = orEmpty(o.DoorIDs), orEmpty(o.FloorIDs), orEmpty(o.SiteIDs), orEmpty(o.SetIDs)
-	case *site.Door:
-		if o.FirstCard.Who == "" { // written before doors had one
-			o.FirstCard = site.UsualFirstCard()
-		}
-	case *site.Level:
-		o.Entries = orEmpty(o.Entries)
-	case *site.Person:
-		o.Cards, o.Levels = orEmpty(o.Cards), orEmpty(o.Levels)
-	}
-}
-
-func orEmpty[T any](list []T) []T {
-	if list == nil {
-		return []T{}
-	}
-	return list
-}
-
-// Page says which part of a list, and what to look for.
-type Page struct {
-	Search        string
-	Limit, Offset int
-}
-
-// List reads a page of a kind in the order of names, and how many there are in all. Search looks at names;
-// for people also at departments and card numbers.
-func List[T any](ctx context.Context, s *Store, p Page) (out []Versioned[T], total int, err error) {
-	var zero T
-	m, _, _ := Describe(&zero)
-	where, args := `kind = ?`, []any{m.Kind}
-	if p.Search != "" {
-		like := "%" + escapeLike(p.Search) + "%"
-		where += ` AND (name LIKE ? ESCAPE '\'`
-		args = append(args, like)
-		if m.Kind == "person" {
-			where += ` OR json_extract(body, '$.department') LIKE ? ESCAPE '\' OR id IN (SELECT person_id FROM cards WHERE number LIKE ? ESCAPE '\')`
-			args = append(args, like, like)
-		}
-		where += `)`
-	}
-	if err := s.db.GetContext(ctx, &total, `SELECT count(*) FROM objects WHERE `+where, args...); err != nil {
-		return nil, 0, err
-	}
-	var rows []row
-	err = s.db.SelectContext(
-		ctx,
-		&rows,
-		`SELECT id, kind, name, rev, body FROM objects WHERE `+where+` ORDER BY name, id LIMIT ? OFFSET ?`,
-		append(args, p.Limit, p.Offset)...)
+	o, err := model.Of(&v.Value).Decode(r.ID, []byte(r.Body))
 	if err != nil {
-		return nil, 0, err
+		return v, err
 	}
-	out = []Versioned[T]{}
-	for _, r := range rows {
-		v, err := decode[T](r)
-		if err != nil {
-			return nil, 0, err
-		}
-		out = append(out, v)
-	}
-	return out, total, nil
+	return Versioned[T]{r.Rev, *o.(*T)}, nil
 }
 
 func escapeLike(s string) string {
@@ -169,9 +88,9 @@ func escapeLike(s string) string {
 // Put writes an object: a new one where its ID is 0, else over revision rev. It returns the new revision;
 // a new object gets its ID.
 func Put[T any](ctx context.Context, s *Store, who string, o *T, rev int64) (int64, error) {
-	err := s.in(ctx, func(tx *sqlx.Tx) error {
+	err := s.in(ctx, func(tx *writing) error {
 		var err error
-		rev, err = put(ctx, tx, who, "", o, max(rev, 0))
+		rev, err = tx.put(ctx, who, "", o, max(rev, 0))
 		return err
 	})
 	return rev, err
@@ -179,9 +98,9 @@ func Put[T any](ctx context.Context, s *Store, who string, o *T, rev int64) (int
 
 // PutMany writes objects in one go: all or none. A new one has revision 0 and gets its ID.
 func PutMany[T any](ctx context.Context, s *Store, who string, list []Versioned[T]) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		for i := range list {
-			rev, err := put(ctx, tx, who, "", &list[i].Value, max(list[i].Rev, 0))
+			rev, err := tx.put(ctx, who, "", &list[i].Value, max(list[i].Rev, 0))
 			if err != nil {
 				return err
 			}
@@ -191,67 +110,50 @@ func PutMany[T any](ctx context.Context, s *Store, who string, list []Versioned[
 	})
 }
 
-func put[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, rev int64) (int64, error) {
-	rev, err := write(ctx, tx, who, action, o, rev)
+// back is the revision under which a removed object comes back with its old number.
+const back = -1
+
+// put writes an object, given as a pointer, with its line of history and what it points to.
+func (tx *writing) put(ctx context.Context, who, action string, o any, rev int64) (int64, error) {
+	rev, err := tx.write(ctx, who, action, o, rev)
 	if err != nil {
 		return 0, err
 	}
-	m, id, _ := Describe(o)
-	return rev, point(ctx, tx, *id, m.Refs)
+	k := model.Of(o)
+	return rev, point(ctx, tx, *k.ID(o), k.Refs(o))
 }
 
 // write writes the object and its line of history, but not what it points to.
-func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, rev int64) (int64, error) {
-	m, id, name := Describe(o)
-	if m.Kind == "settings" {
-		if err := tx.GetContext(ctx, id, `SELECT coalesce(min(id), 0) FROM objects WHERE kind = 'settings'`); err != nil {
+func (tx *writing) write(ctx context.Context, who, action string, o any, rev int64) (int64, error) {
+	k := model.Of(o)
+	id, name := k.ID(o), k.Name(o)
+	if k.Word() == "settings" {
+		if err := tx.GetContext(ctx, id, `SELECT coalesce(min(id), 0) FROM objects
+			WHERE kind = 'settings'`); err != nil {
 			return 0, err
 		}
 	}
-	var was *string
-	if *id != 0 && rev >= 0 {
-		var r row
-		if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ? AND kind = ?`, *id, m.Kind); err != nil {
-			return 0, missing(err)
-		}
-		if r.Rev != rev {
-			return 0, &Conflict{m.Kind, r.Name, r.Rev, lastEditor(ctx, tx, *id)}
-		}
-		was = &r.Body
-	}
-	if err := nameTaken(ctx, tx, m, *id, name); err != nil {
+	was, err := tx.expect(ctx, k, *id, rev)
+	if err != nil {
 		return 0, err
 	}
-	known := *id
-	*id = 0 // the document does not repeat its number
-	body, err := json.Marshal(o)
-	*id = known
+	if err := tx.nameTaken(ctx, k, o, *id); err != nil {
+		return 0, err
+	}
+	body, err := document(o, id)
 	if err != nil {
 		return 0, err
 	}
 	next := max(rev, 0) + 1
-	if was != nil {
-		_, err = tx.ExecContext(
-			ctx,
-			`UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
-			m.Scope,
-			name,
-			next,
-			body,
-			*id,
-		)
-	} else {
-		// rev -1 brings a removed object back under its old number.
-		r, e := tx.ExecContext(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body) VALUES (nullif(?, 0), ?, ?, ?, ?, ?)`, *id, m.Kind, m.Scope, name, next, body)
-		if err = e; err == nil {
-			n, e := r.LastInsertId()
-			*id, err = site.ID(n), e
-		}
-	}
-	if err != nil {
+	if err := tx.keep(ctx, k, o, was == nil, next, body); err != nil {
 		return 0, err
 	}
-	if err := side(ctx, tx, o, *id); err != nil {
+	if beside := besides[k.Word()]; beside != nil {
+		if err := beside(ctx, tx, o); err != nil {
+			return 0, err
+		}
+	}
+	if err := tx.index(ctx, k, o); err != nil {
 		return 0, err
 	}
 	if action == "" {
@@ -260,31 +162,72 @@ func write[T any](ctx context.Context, tx *sqlx.Tx, who, action string, o *T, re
 			action = "changed"
 		}
 	}
-	if err := touch(ctx, tx); err != nil {
+	stored, err := k.Decode(*id, body)
+	if err != nil {
+		return 0, err
+	}
+	if err := tx.touch(ctx, model.Change{Kind: k, ID: *id, Rev: next, Object: stored}); err != nil {
 		return 0, err
 	}
 	text := string(body)
-	return next, audit(ctx, tx, who, action, m.Kind, *id, name, next, was, &text)
+	return next, audit(ctx, tx, who, action, k.Word(), *id, name, next, was, &text)
 }
 
-func nameTaken(ctx context.Context, tx *sqlx.Tx, m Meta, id site.ID, name string) error {
+// keep writes the row of an object; a new one gets its number.
+func (tx *writing) keep(ctx context.Context, k model.Kind, o any, fresh bool, rev int64, body []byte) error {
+	id := k.ID(o)
+	if !fresh {
+		_, err := tx.ExecContext(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
+			k.Scope(o), k.Name(o), rev, body, *id)
+		return err
+	}
+	r, err := tx.ExecContext(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body)
+		VALUES (nullif(?, 0), ?, ?, ?, ?, ?)`, *id, k.Word(), k.Scope(o), k.Name(o), rev, body)
+	if err != nil {
+		return err
+	}
+	n, err := r.LastInsertId()
+	*id = site.ID(n)
+	return err
+}
+
+// expect returns the document that is written over, nil where there is none, and refuses one of another revision.
+func (tx *writing) expect(ctx context.Context, k model.Kind, id site.ID, rev int64) (*string, error) {
+	if id == 0 || rev == back {
+		return nil, nil
+	}
+	var r row
+	if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+		AND kind = ?`, id, k.Word()); err != nil {
+		return nil, missing(err)
+	}
+	if r.Rev != rev {
+		return nil, &Conflict{k.Word(), r.Name, r.Rev, lastEditor(ctx, tx, id)}
+	}
+	return &r.Body, nil
+}
+
+// document writes an object without its number, which stands beside it.
+func document(o any, id *site.ID) ([]byte, error) {
+	known := *id
+	*id = 0
+	body, err := json.Marshal(o)
+	*id = known
+	return body, err
+}
+
+func (tx *writing) nameTaken(ctx context.Context, k model.Kind, o any, id site.ID) error {
 	var n int
 	err := tx.GetContext(
-		ctx,
-		&n,
-		`SELECT count(*) FROM objects WHERE kind = ? AND scope = ? AND name = ? AND id <> ?`,
-		m.Kind,
-		m.Scope,
-		name,
-		id,
-	)
+		ctx, &n, `SELECT count(*) FROM objects WHERE kind = ? AND scope = ? AND name = ? AND id <> ?`,
+		k.Word(), k.Scope(o), k.Name(o), id)
 	if err == nil && n > 0 {
-		return &Taken{"name", fmt.Sprintf("there already is a %s named %s; choose another name", m.Kind, name)}
+		return &Taken{"name", fmt.Sprintf("there already is a %s named %s; choose another name", k.Word(), k.Name(o))}
 	}
 	return err
 }
 
-func lastEditor(ctx context.Context, tx *sqlx.Tx, id site.ID) string {
+func lastEditor(ctx context.Context, tx *writing, id site.ID) string {
 	var who string
 	if tx.GetContext(ctx, &who, `SELECT who FROM audit WHERE object_id = ? ORDER BY id DESC LIMIT 1`, id) != nil {
 		return "somebody"
@@ -292,54 +235,87 @@ func lastEditor(ctx context.Context, tx *sqlx.Tx, id site.ID) string {
 	return who
 }
 
-// side keeps the tables that make cards and ports unique.
-func side(ctx context.Context, tx *sqlx.Tx, o any, id site.ID) error {
-	switch o := o.(type) {
-	case *site.Person:
-		if _, err := tx.ExecContext(ctx, `DELETE FROM cards WHERE person_id = ?`, id); err != nil {
-			return err
+// besides keeps the tables that stand beside the documents of a kind: they make cards and ports unique.
+var besides = map[string]func(ctx context.Context, tx *writing, o any) error{
+	"person": func(ctx context.Context, tx *writing, o any) error { return tx.cards(ctx, o.(*site.Person)) },
+	"door":   func(ctx context.Context, tx *writing, o any) error { return tx.port(ctx, o.(*site.Door)) },
+}
+
+func (tx *writing) cards(ctx context.Context, p *site.Person) error {
+	if _, err := tx.ExecContext(ctx, `DELETE FROM cards WHERE person_id = ?`, p.ID); err != nil {
+		return err
+	}
+	for i, c := range p.Credentials {
+		format, facility, number := string(c.Kind), uint64(0), c.Value
+		if f, n, ok := c.Card(); ok {
+			format, facility, number = c.Format, f, strconv.FormatUint(n, 10)
 		}
-		for i, c := range o.Cards {
-			var owner string
-			number := strconv.FormatUint(c.Number, 10)
-			err := tx.GetContext(ctx, &owner, `SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id WHERE c.format = ? AND c.facility = ? AND c.number = ?`, c.Format, c.Facility, number)
-			if err == nil {
-				return &Taken{fmt.Sprintf("cards[%d].number", i), fmt.Sprintf("card %s already belongs to %s", c, owner)}
-			}
-			if _, err := tx.ExecContext(ctx, `INSERT INTO cards (format, facility, number, person_id) VALUES (?, ?, ?, ?)`, c.Format, c.Facility, number, id); err != nil {
-				return err
-			}
-		}
-	case *site.Door:
-		if _, err := tx.ExecContext(ctx, `DELETE FROM ports WHERE door_id = ?`, id); err != nil {
-			return err
-		}
-		var other string
-		err := tx.GetContext(ctx, &other, `SELECT o.name FROM ports p JOIN objects o ON o.id = p.door_id WHERE p.controller_id = ? AND p.port = ?`, o.ControllerID, o.Port)
+		var owner string
+		err := tx.GetContext(
+			ctx,
+			&owner,
+			`SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id WHERE c.format = ? AND c.facility = ?
+				AND c.number = ?`,
+			format,
+			facility,
+			number,
+		)
 		if err == nil {
-			return &Taken{"port", fmt.Sprintf("port %d of this controller already drives %s", o.Port, other)}
+			return &Taken{
+				fmt.Sprintf("credentials[%d].value", i),
+				fmt.Sprintf("%s already belongs to %s", c.Words(), owner),
+			}
 		}
-		r, err := tx.ExecContext(ctx, `INSERT INTO ports (controller_id, port, door_id) SELECT id, ?, ? FROM objects WHERE id = ? AND kind = 'controller'`, o.Port, id, o.ControllerID)
-		if err != nil {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO cards (format, facility, number, person_id)
+			VALUES (?, ?, ?, ?)`, format, facility, number, p.ID); err != nil {
 			return err
 		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return errors.Join(err, Ref{"controllerId", "controller", o.ControllerID}.gone())
-		}
+	}
+	return nil
+}
+
+func (tx *writing) port(ctx context.Context, d *site.Door) error {
+	if _, err := tx.ExecContext(ctx, `DELETE FROM ports WHERE door_id = ?`, d.ID); err != nil {
+		return err
+	}
+	var other string
+	err := tx.GetContext(
+		ctx,
+		&other,
+		`SELECT o.name FROM ports p JOIN objects o ON o.id = p.door_id WHERE p.controller_id = ? AND p.port = ?`,
+		d.ControllerID,
+		d.Port,
+	)
+	if err == nil {
+		return &Taken{"port", fmt.Sprintf("port %d of this controller already drives %s", d.Port, other)}
+	}
+	r, err := tx.ExecContext(
+		ctx,
+		`INSERT INTO ports (controller_id, port, door_id) SELECT id, ?, ? FROM objects WHERE id = ?
+			AND kind = 'controller'`,
+		d.Port,
+		d.ID,
+		d.ControllerID,
+	)
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, gone(model.Ref{Field: "controllerId", Kind: "controller", ID: d.ControllerID}))
 	}
 	return nil
 }
 
 // Remove deletes an object that nothing points to.
 func Remove[T any](ctx context.Context, s *Store, who string, id site.ID, rev int64) error {
-	var zero T
-	m, _, _ := Describe(&zero)
-	return s.in(ctx, func(tx *sqlx.Tx) error { return remove(ctx, tx, who, "removed", m.Kind, id, rev) })
+	kind := model.Of(new(T)).Word()
+	return s.in(ctx, func(tx *writing) error { return remove(ctx, tx, who, "removed", kind, id, rev) })
 }
 
-func remove(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.ID, rev int64) error {
+func remove(ctx context.Context, tx *writing, who, action, kind string, id site.ID, rev int64) error {
 	var r row
-	if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ? AND kind = ?`, id, kind); err != nil {
+	if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+		AND kind = ?`, id, kind); err != nil {
 		return missing(err)
 	}
 	if r.Rev != rev {
@@ -363,7 +339,10 @@ func remove(ctx context.Context, tx *sqlx.Tx, who, action, kind string, id site.
 	if _, err := tx.ExecContext(ctx, `DELETE FROM objects WHERE id = ?`, id); err != nil {
 		return err
 	}
-	if err := touch(ctx, tx); err != nil {
+	if _, err := tx.ExecContext(ctx, `DELETE FROM search WHERE rowid = ?`, id); err != nil {
+		return err
+	}
+	if err := tx.touch(ctx, model.Change{Kind: model.ByWord(kind), ID: id}); err != nil {
 		return err
 	}
 	return auditCodes(ctx, tx, who, action, r.Kind, id, r.Name, r.Rev, &r.Body, nil, codes)
@@ -387,7 +366,8 @@ func usedBy(ctx context.Context, q sqlx.QueryerContext, id site.ID) ([]Place, er
 		ctx,
 		q,
 		&out,
-		`SELECT o.id, o.kind, o.name FROM refs r JOIN objects o ON o.id = r.from_id WHERE r.to_id = ? ORDER BY o.kind, o.name LIMIT 200`,
+		`SELECT o.id, o.kind, o.name FROM refs r JOIN objects o ON o.id = r.from_id WHERE r.to_id = ?
+			ORDER BY o.kind, o.name LIMIT 200`,
 		id,
 	)
 	return out, err
@@ -396,10 +376,9 @@ func usedBy(ctx context.Context, q sqlx.QueryerContext, id site.ID) ([]Place, er
 // Find looks for objects by name, of any kind.
 func (s *Store) Find(ctx context.Context, search string, limit int) ([]Place, error) {
 	out := []Place{}
-	like := escapeLike(search)
-	err := s.db.SelectContext(ctx, &out, `SELECT id, kind, name FROM objects
-		WHERE kind <> 'settings' AND (name LIKE ? ESCAPE '\' OR id IN (SELECT person_id FROM cards WHERE number = ?))
-		ORDER BY name LIKE ? ESCAPE '\' DESC, name LIMIT ?`, "%"+like+"%", search, like+"%", limit)
+	from, found, args := matches(search)
+	err := s.db.SelectContext(ctx, &out, `SELECT id, kind, name FROM `+from+` WHERE kind <> 'settings' AND `+found+`
+		ORDER BY name LIKE ? ESCAPE '\' DESC, name, kind, id LIMIT ?`, append(args, escapeLike(search)+"%", limit)...)
 	return out, err
 }
 
@@ -433,47 +412,15 @@ func (s *Store) Snapshot(ctx context.Context) (Snapshot, error) {
 	}
 	for _, r := range rows {
 		v.Revs[r.ID] = r.Rev
-		if err := collect(v.Config, r); err != nil {
+		k := model.ByWord(r.Kind)
+		if k == nil {
+			continue // of a newer version
+		}
+		o, err := k.Decode(r.ID, []byte(r.Body))
+		if err != nil {
 			return v, err
 		}
+		k.Append(v.Config, o)
 	}
 	return v, attachCodes(ctx, tx, v.Config)
-}
-
-func collect(c *site.Config, r row) (err error) {
-	switch r.Kind {
-	case "settings":
-		err = json.Unmarshal([]byte(r.Body), &c.Settings)
-	case "site":
-		err = push(&c.Sites, r)
-	case "floor":
-		err = push(&c.Floors, r)
-	case "controller":
-		err = push(&c.Controllers, r)
-	case "door":
-		err = push(&c.Doors, r)
-	case "holiday type":
-		err = push(&c.Types, r)
-	case "holiday":
-		err = push(&c.Holidays, r)
-	case "door set":
-		err = push(&c.Sets, r)
-	case "dated change":
-		err = push(&c.Changes, r)
-	case "schedule":
-		err = push(&c.Schedules, r)
-	case "plan":
-		err = push(&c.Plans, r)
-	case "level":
-		err = push(&c.Levels, r)
-	case "person":
-		err = push(&c.People, r)
-	}
-	return err
-}
-
-func push[T any](list *[]T, r row) error {
-	v, err := decode[T](r)
-	*list = append(*list, v.Value)
-	return err
 }

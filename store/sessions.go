@@ -6,8 +6,6 @@ import (
 	"errors"
 	"time"
 
-	"github.com/jmoiron/sqlx"
-
 	"amberkeystone/core/site"
 )
 
@@ -23,7 +21,7 @@ func (s *Store) SessionFind(ctx context.Context, token string) ([]byte, bool, er
 
 // SessionCommit writes a session of a user, and forgets those that have expired.
 func (s *Store) SessionCommit(ctx context.Context, token, user string, data []byte, expiry time.Time) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < ?`, now()); err != nil {
 			return err
 		}
@@ -36,7 +34,7 @@ func (s *Store) SessionCommit(ctx context.Context, token, user string, data []by
 
 // SessionDelete ends a session.
 func (s *Store) SessionDelete(ctx context.Context, token string) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		_, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE token = ?`, token)
 		return err
 	})
@@ -58,7 +56,7 @@ func (s *Store) SessionsOf(ctx context.Context, user string) (map[string][]byte,
 
 // SetPassword changes a user's password, given as its hash.
 func (s *Store) SetPassword(ctx context.Context, user, password string) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		r, err := tx.ExecContext(ctx, `UPDATE users SET password = ? WHERE name = ?`, password, user)
 		if err != nil {
 			return err
@@ -72,28 +70,25 @@ func (s *Store) SetPassword(ctx context.Context, user, password string) error {
 
 // EnsureBasics adds what every configuration has, where it is missing.
 func (s *Store) EnsureBasics(ctx context.Context) error {
-	return s.in(ctx, func(tx *sqlx.Tx) error {
+	return s.in(ctx, func(tx *writing) error {
 		var n int
 		const who = "Amber Keystone"
 		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects`); err != nil {
 			return err
 		}
 		if n > 0 { // a database from before there were holiday types gets the usual ones, once
-			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil ||
+			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects
+				WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil ||
 				n > 0 {
 				return err
 			}
-			return putAll(ctx, tx, who, site.UsualTypes(), false)
+			return tx.putAll(ctx, who, &site.Config{Types: site.UsualTypes()})
 		}
 		settings := site.DefaultSettings()
-		schedules, plans := site.Basics()
-		if _, err := put(ctx, tx, who, "added", &settings, -1); err != nil {
+		if _, err := tx.put(ctx, who, "added", &settings, back); err != nil {
 			return err
 		}
-		return errors.Join(
-			putAll(ctx, tx, who, schedules, false),
-			putAll(ctx, tx, who, plans, false),
-			putAll(ctx, tx, who, site.UsualTypes(), false),
-		)
+		schedules, plans := site.Basics()
+		return tx.putAll(ctx, who, &site.Config{Schedules: schedules, Plans: plans, Types: site.UsualTypes()})
 	})
 }

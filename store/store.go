@@ -32,6 +32,7 @@ type Store struct {
 	commit  atomic.Int64 // number of the newest commit of the configuration
 	copying sync.Mutex
 	changed chan struct{} // holds one when there is a commit that nobody has looked at
+	commits commits
 }
 
 // Open opens the database file, making it or bringing it up to date. The memory database is ":memory:". The
@@ -112,7 +113,7 @@ func (s *Store) DB() *sql.DB { return s.db.DB }
 
 // in runs f in a write transaction; whatever it returns as an error rolls everything back. Who goes away while
 // waiting has written nothing; what has begun is finished, so that nobody wonders whether it was written.
-func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
+func (s *Store) in(ctx context.Context, f func(tx *writing) error) error {
 	select {
 	case s.write <- struct{}{}:
 	case <-ctx.Done():
@@ -120,10 +121,11 @@ func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 	}
 	defer func() { <-s.write }()
 	ctx = context.WithoutCancel(ctx)
-	tx, err := s.db.BeginTxx(ctx, nil)
+	begun, err := s.db.BeginTxx(ctx, nil)
 	if err != nil {
 		return full(err)
 	}
+	tx := &writing{Tx: begun}
 	if err := f(tx); err != nil {
 		return full(errors.Join(err, tx.Rollback()))
 	}
@@ -131,9 +133,13 @@ func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 	if err := tx.GetContext(ctx, &n, `SELECT n FROM commits`); err != nil {
 		return full(errors.Join(err, tx.Rollback()))
 	}
+	if err := tx.withCodes(ctx); err != nil {
+		return full(errors.Join(err, tx.Rollback()))
+	}
 	if err := tx.Commit(); err != nil {
 		return full(err)
 	}
+	s.commits.add(Commit{From: s.commit.Load(), To: n, Changes: tx.changes, Whole: tx.whole})
 	if s.commit.Swap(n) != n {
 		select {
 		case s.changed <- struct{}{}:
@@ -141,12 +147,6 @@ func (s *Store) in(ctx context.Context, f func(tx *sqlx.Tx) error) error {
 		}
 	}
 	return nil
-}
-
-// touch numbers a commit that changes the configuration.
-func touch(ctx context.Context, tx *sqlx.Tx) error {
-	_, err := tx.ExecContext(ctx, `UPDATE commits SET n = n + 1`)
-	return err
 }
 
 // ErrFull is the answer to a write for which there is no room.
@@ -169,8 +169,9 @@ func (s *Store) Secret(ctx context.Context, name string) ([]byte, error) {
 	fresh := make([]byte, 32)
 	rand.Read(fresh)
 	var v []byte
-	err := s.in(ctx, func(tx *sqlx.Tx) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO secrets (name, value) VALUES (?, ?) ON CONFLICT DO NOTHING`, name, fresh); err != nil {
+	err := s.in(ctx, func(tx *writing) error {
+		if _, err := tx.ExecContext(ctx, `INSERT INTO secrets (name, value) VALUES (?, ?)
+			ON CONFLICT DO NOTHING`, name, fresh); err != nil {
 			return err
 		}
 		return tx.GetContext(ctx, &v, `SELECT value FROM secrets WHERE name = ?`, name)
@@ -194,7 +195,7 @@ func (s *Store) Users(ctx context.Context) (n int, err error) {
 // AddFirstUser adds the first administrator; it reports false where there already is one.
 func (s *Store) AddFirstUser(ctx context.Context, name, password string) (bool, error) {
 	added := false
-	err := s.in(ctx, func(tx *sqlx.Tx) error {
+	err := s.in(ctx, func(tx *writing) error {
 		r, err := tx.ExecContext(
 			ctx,
 			`INSERT INTO users (name, password, created_at) SELECT ?, ?, ? WHERE NOT EXISTS (SELECT 1 FROM users)`,

@@ -11,6 +11,7 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 )
 
@@ -32,7 +33,7 @@ func place(t *testing.T, s *Store) site.Door {
 	add(t, s, &floor)
 	c := site.Controller{Name: "Riser", SiteID: where.ID, Zone: where.Zone, Ports: 4}
 	add(t, s, &c)
-	plans, _, err := List[site.Plan](ctx, s, Page{Limit: 1})
+	plans, _, err := read[site.Plan](ctx, s, Page{Limit: 1})
 	require.NoError(t, err)
 	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans[0].Value.ID, Hardware: site.UsualHardware()}
 	add(t, s, &d)
@@ -45,8 +46,8 @@ func add[T any](t *testing.T, s *Store, v *T) {
 	require.Equal(t, int64(1), rev)
 }
 
-func held(n uint64) []site.CardHeld {
-	return []site.CardHeld{{Format: "26-bit", Facility: 1, Number: n, Status: site.Active}}
+func held(n uint64) []site.Credential {
+	return []site.Credential{site.NewCard("26-bit", 1, n)}
 }
 
 // Two editors: the second gets a clear conflict, nothing is overwritten.
@@ -103,12 +104,12 @@ func TestTaken(t *testing.T) {
 	require.ErrorAs(t, err, &taken)
 	assert.Contains(t, taken.Words, "already drives Gate")
 
-	add(t, s, &site.Person{Name: "Ada", Cards: held(7)})
-	_, err = Put(ctx, s, "Robin", &site.Person{Name: "Ben", Cards: held(7)}, 0)
+	add(t, s, &site.Person{Name: "Ada", Credentials: held(7)})
+	_, err = Put(ctx, s, "Robin", &site.Person{Name: "Ben", Credentials: held(7)}, 0)
 	require.ErrorAs(t, err, &taken)
-	assert.Equal(t, "cards[0].number", taken.Field)
+	assert.Equal(t, "credentials[0].value", taken.Field)
 	assert.Contains(t, taken.Words, "Ada")
-	_, total, err := List[site.Person](ctx, s, Page{Limit: 10})
+	_, total, err := read[site.Person](ctx, s, Page{Limit: 10})
 	require.NoError(t, err)
 	assert.Equal(t, 1, total, "a refused write leaves nothing behind")
 
@@ -136,7 +137,7 @@ func TestHistoryAndUndo(t *testing.T) {
 	_, err := Put(ctx, s, "Robin", &changed, 1)
 	require.NoError(t, err)
 	last := func() HistoryLine {
-		lines, err := s.History(ctx, d.ID, 10, 0)
+		lines, err := s.History(ctx, HistoryFilter{Object: d.ID, Limit: 10, Offset: 0})
 		require.NoError(t, err)
 		return lines[0]
 	}
@@ -144,7 +145,7 @@ func TestHistoryAndUndo(t *testing.T) {
 	assert.Equal(t, "changed", l.Action)
 	assert.Contains(t, *l.Was, `"unlock":5`)
 	assert.Contains(t, *l.Now, `"unlock":9`)
-	first, err := s.History(ctx, d.ID, 10, 1)
+	first, err := s.History(ctx, HistoryFilter{Object: d.ID, Limit: 10, Offset: 1})
 	require.NoError(t, err)
 	assert.False(t, first[0].Undoable)
 	assert.ErrorContains(t, s.Undo(ctx, "Sam", first[0].ID), "changed since")
@@ -164,13 +165,13 @@ func TestHistoryAndUndo(t *testing.T) {
 
 func TestSearch(t *testing.T) {
 	s := open(t)
-	add(t, s, &site.Person{Name: "Ada Reed", Department: "Crew", Cards: held(12345)})
+	add(t, s, &site.Person{Name: "Ada Reed", Department: "Crew", Credentials: held(12345)})
 	add(t, s, &site.Person{Name: "Ben_Holt", Department: "Night watch"})
 	add(t, s, &site.Person{Name: "Cy 100%"})
 	for q, want := range map[string][]string{
-		"": {"Ada Reed", "Ben_Holt", "Cy 100%"}, "reed": {"Ada Reed"}, "crew": {"Ada Reed"}, "234": {"Ada Reed"}, "night": {"Ben_Holt"}, "%": {"Cy 100%"}, "_": {"Ben_Holt"}, "zz": nil, `\`: nil, "'": nil,
+		"": {"Ada Reed", "Ben_Holt", "Cy 100%"}, "reed": {"Ada Reed"}, "crew": {"Ada Reed"}, "234": {"Ada Reed"}, "night": {"Ben_Holt"}, "%": {"Cy 100%"}, "_": {"Ben_Holt"}, "zz": nil, "en_h": {"Ben_Holt"}, "100%": {"Cy 100%"}, `"ada"`: nil, "ada OR ben": nil, "1-123": {"Ada Reed"}, `\`: nil, "'": nil,
 	} {
-		list, total, err := List[site.Person](ctx, s, Page{Search: q, Limit: 10})
+		list, total, err := read[site.Person](ctx, s, Page{Search: q, Limit: 10})
 		require.NoError(t, err)
 		var names []string
 		for _, p := range list {
@@ -179,7 +180,7 @@ func TestSearch(t *testing.T) {
 		assert.Equal(t, want, names, q)
 		assert.Equal(t, len(want), total)
 	}
-	list, total, err := List[site.Person](ctx, s, Page{Limit: 1, Offset: 1})
+	list, total, err := read[site.Person](ctx, s, Page{Limit: 1, Offset: 1})
 	require.NoError(t, err)
 	assert.Equal(t, 3, total)
 	assert.Equal(t, "Ben_Holt", list[0].Value.Name)
@@ -210,7 +211,7 @@ func TestPINs(t *testing.T) {
 	assert.Equal(t, cards.HashPIN(nil, "4820"), *c.People[0].Duress)
 	require.NoError(t, s.SetPIN(ctx, "Robin", ada.ID, nil, nil, 0))
 	require.NoError(t, set(ben.ID, "4829"))
-	lines, err := s.History(ctx, ben.ID, 10, 0)
+	lines, err := s.History(ctx, HistoryFilter{Object: ben.ID, Limit: 10, Offset: 0})
 	require.NoError(t, err)
 	for _, l := range lines {
 		if l.Action == "PIN set" {
@@ -295,11 +296,16 @@ func TestReopened(t *testing.T) {
 func TestHoursReferences(t *testing.T) {
 	s := open(t)
 	d := place(t, s)
-	level := site.Level{Name: "Registrars", Entries: []site.Entry{{DoorID: d.ID, ScheduleID: scheduleID(t, s, "Always")}}}
+	level := site.Level{Name: "Registrars", Entries: []site.Entry{site.At(d.ID, scheduleID(t, s, "Always"))}}
 	add(t, s, &level)
 	kind := site.HolidayType{Name: "Quiet", Plans: site.DefaultMode, Schedules: site.Closed}
 	add(t, s, &kind)
-	plan := site.Plan{Name: "Noon", Holidays: []site.PlanHoliday{{TypeID: kind.ID, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Levels: []int64{int64(level.ID)}}}}}}
+	plan := site.Plan{
+		Name: "Noon",
+		Holidays: []site.PlanHoliday{
+			{TypeID: kind.ID, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Levels: []int64{int64(level.ID)}}}},
+		},
+	}
 	add(t, s, &plan)
 	v, err := Get[site.Door](ctx, s, d.ID)
 	require.NoError(t, err)
@@ -355,7 +361,7 @@ func TestHoursReferences(t *testing.T) {
 
 	// A removed dated change comes back under its number, so that which was made later stays as it was.
 	require.NoError(t, Remove[site.DatedChange](ctx, s, "Robin", change.ID, 1))
-	history, err := s.History(ctx, change.ID, 1, 0)
+	history, err := s.History(ctx, HistoryFilter{Object: change.ID, Limit: 1, Offset: 0})
 	require.NoError(t, err)
 	require.NoError(t, s.Undo(ctx, "Robin", history[0].ID))
 	back, err := Get[site.DatedChange](ctx, s, change.ID)
@@ -364,7 +370,7 @@ func TestHoursReferences(t *testing.T) {
 }
 
 func scheduleID(t *testing.T, s *Store, name string) site.ID {
-	list, _, err := List[site.Schedule](ctx, s, Page{Search: name, Limit: 1})
+	list, _, err := read[site.Schedule](ctx, s, Page{Search: name, Limit: 1})
 	require.NoError(t, err)
 	return list[0].Value.ID
 }
@@ -373,7 +379,7 @@ func scheduleID(t *testing.T, s *Store, name string) site.ID {
 func TestUsualTypesOnce(t *testing.T) {
 	s := open(t)
 	types := func() []Versioned[site.HolidayType] {
-		list, _, err := List[site.HolidayType](ctx, s, Page{Limit: 9})
+		list, _, err := read[site.HolidayType](ctx, s, Page{Limit: 9})
 		require.NoError(t, err)
 		return list
 	}
@@ -386,4 +392,88 @@ func TestUsualTypesOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, s.EnsureBasics(ctx))
 	assert.Len(t, types(), 2)
+}
+
+// What is found goes with what is changed: another name, another department, a removal, an undo; accents do not matter.
+func TestSearchFollows(t *testing.T) {
+	s := open(t)
+	p := &site.Person{Name: "Zoë Abbot", Department: "Crew", Credentials: held(12345)}
+	add(t, s, p)
+	finds := func(q string) int {
+		list, err := s.Find(ctx, q, 10)
+		require.NoError(t, err)
+		people, total, err := read[site.Person](ctx, s, Page{Search: q, Limit: 10})
+		require.NoError(t, err)
+		assert.Equal(t, len(people), total)
+		assert.Len(t, list, total)
+		return total
+	}
+	assert.Equal(t, 1, finds("zoe abb"))
+	p.Name, p.Department, p.Credentials = "Zoe Harrow", "Night watch", held(777)
+	rev, err := Put(ctx, s, "Sam", p, 1)
+	require.NoError(t, err)
+	for q, want := range map[string]int{"abbot": 0, "crew": 0, "12345": 0, "harrow": 1, "night": 1, "777": 1, "77": 1} {
+		assert.Equal(t, want, finds(q), q)
+	}
+	require.NoError(t, Remove[site.Person](ctx, s, "Sam", p.ID, rev))
+	assert.Zero(t, finds("harrow"))
+	lines, err := s.History(ctx, HistoryFilter{Object: p.ID, Limit: 1, Offset: 0})
+	require.NoError(t, err)
+	require.NoError(t, s.Undo(ctx, "Sam", lines[0].ID))
+	assert.Equal(t, 1, finds("harrow"))
+}
+
+// What commits changed, laid over what was, is what a reader of everything finds; PINs too.
+func TestCommitsSayWhatChanged(t *testing.T) {
+	s := open(t)
+	zones := func(site.ID, string) *hours.Zone { return &hours.Zone{Name: "UTC"} }
+	v, err := s.Snapshot(ctx)
+	require.NoError(t, err)
+	m, at := model.New(v.Config, v.Revs, zones), v.Commit
+	follow := func() {
+		list, ok := s.Since(at)
+		require.True(t, ok)
+		for _, c := range list {
+			m, at = m.Apply(c.Changes), c.To
+		}
+		v, err := s.Snapshot(ctx)
+		require.NoError(t, err)
+		require.Equal(t, v.Commit, at)
+		require.Equal(t, v.Config, m.Config)
+		for id, rev := range v.Revs {
+			have, _ := m.Rev(id)
+			require.Equal(t, rev, have)
+		}
+	}
+	p := &site.Person{Name: "Ada", Credentials: held(1)}
+	add(t, s, p)
+	rev := int64(1)
+	follow()
+	pin, duress := cards.HashPIN(nil, "4829"), cards.HashPIN(nil, "4820")
+	require.NoError(t, s.SetPIN(ctx, "Sam", p.ID, &pin, &duress, 4))
+	follow()
+	p.Name = "Ada Reed"
+	rev, err = Put(ctx, s, "Sam", p, rev)
+	require.NoError(t, err)
+	follow()
+	require.NoError(t, Remove[site.Person](ctx, s, "Sam", p.ID, rev))
+	follow()
+	lines, err := s.History(ctx, HistoryFilter{Object: p.ID, Limit: 1, Offset: 0})
+	require.NoError(t, err)
+	require.NoError(t, s.Undo(ctx, "Sam", lines[0].ID))
+	follow()
+	require.NotNil(t, m.Config.Person(p.ID).PIN, "it comes back with its PIN")
+	require.NoError(t, PutMany(ctx, s, "Sam", []Versioned[site.Schedule]{{Value: site.Schedule{Name: "A"}}, {Value: site.Schedule{Name: "B"}}}))
+	follow()
+	_, err = Put(ctx, s, "Sam", &site.Person{Name: "Ada Reed"}, 0)
+	require.Error(t, err, "the name is taken")
+	follow()
+	_, ok := s.Since(at - 100)
+	require.False(t, ok, "too long ago")
+}
+
+// read reads a page, and how many there are in all.
+func read[T any](ctx context.Context, s *Store, p Page) ([]Versioned[T], int, error) {
+	found, err := List[T](ctx, s, p)
+	return found.Items, found.Total, err
 }

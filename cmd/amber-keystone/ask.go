@@ -114,7 +114,12 @@ func askCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			p, err := named("person", person, b.Config.People, func(p site.Person) (site.ID, string) { return p.ID, p.Name })
+			p, err := named(
+				"person",
+				person,
+				b.Config.People,
+				func(p *site.Person) (site.ID, string) { return p.ID, p.Name },
+			)
 			if err != nil {
 				return err
 			}
@@ -285,7 +290,7 @@ func checkCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			list := review.Hours(b.Config, b.Times(), b.ControllerClock, hours.At(t))
+			list := review.Hours(b.Config, b.Times(), b.Clock, hours.At(t))
 			said := "nothing to say of its hours"
 			if n := len(list); n > 0 {
 				said = fmt.Sprintf("%d findings in its hours", n)

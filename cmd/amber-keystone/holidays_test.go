@@ -30,8 +30,18 @@ func TestHoursOnSpecialDays(t *testing.T) {
 	}
 	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "17:00 card", "22:00 card and PIN"}, quay("2026-11-25"))
 	assert.Equal(t, []string{"00:00 barred", "06:00 card", "22:00 card and PIN"}, quay("2026-11-26"), "Founders' Day")
-	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "17:00 free", "21:30 card", "22:00 card and PIN"}, quay("2026-11-27"), "after its first card until 17:00, then for all")
-	assert.Equal(t, []string{"00:00 barred", "17:00 free", "21:30 barred"}, quay("2026-12-25"), "an honest mistake: the last Friday of December is Christmas, and a finding says so")
+	assert.Equal(
+		t,
+		[]string{"00:00 barred", "06:00 card", "10:00 free", "17:00 free", "21:30 card", "22:00 card and PIN"},
+		quay("2026-11-27"),
+		"after its first card until 17:00, then for all",
+	)
+	assert.Equal(
+		t,
+		[]string{"00:00 barred", "17:00 free", "21:30 barred"},
+		quay("2026-12-25"),
+		"an honest mistake: the last Friday of December is Christmas, and a finding says so",
+	)
 	assert.Equal(t, []string{"00:00 barred"}, quay("2026-12-26"))
 	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "14:00 card", "22:00 card and PIN"}, quay("2026-12-31"))
 

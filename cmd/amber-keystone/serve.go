@@ -22,6 +22,7 @@ import (
 	"amberkeystone/core/site"
 	"amberkeystone/demo"
 	"amberkeystone/formats/sitefile"
+	"amberkeystone/internal/largesite"
 	"amberkeystone/rack"
 	"amberkeystone/server"
 	"amberkeystone/store"
@@ -243,12 +244,12 @@ func openRack(dir string, base int) (*rack.Rack, error) {
 func demoCommand() *cobra.Command {
 	var listen, dir string
 	var base int
-	var fresh bool
+	var fresh, large bool
 	c := &cobra.Command{
 		Use:   "demo",
-		Short: "Start the Merrow Point Museum with its stand-in controllers",
+		Short: "Start the Merrow Point Museum with its stand-in controllers, or a large place without any",
 		Args:  cobra.NoArgs,
-		RunE: func(*cobra.Command, []string) error {
+		RunE: func(c *cobra.Command, _ []string) error {
 			ctx, cancel := interrupted()
 			defer cancel()
 			l, err := net.Listen("tcp", listen)
@@ -258,22 +259,74 @@ func demoCommand() *cobra.Command {
 			if !loopback(l) {
 				return errors.New("the demo shows its sign-in to everybody, so it answers on a loopback address only")
 			}
-			return runDemo(ctx, l, dir, base, fresh)
+			if large && !c.Flags().Changed("data") {
+				dir = filepath.Join("data", "large")
+			}
+			if fresh {
+				if err := errors.Join(os.RemoveAll(filepath.Join(dir, "rack")), removeDatabase(dir)); err != nil {
+					return err
+				}
+			}
+			if large {
+				return runLarge(ctx, l, dir)
+			}
+			return runDemo(ctx, l, dir, base)
 		},
 	}
 	c.Flags().StringVar(&listen, "listen", "127.0.0.1:8470", "address to answer at")
 	c.Flags().StringVar(&dir, "data", filepath.Join("data", "demo"), "folder of the demo")
 	c.Flags().IntVar(&base, "rack-port", rackBase, "port of the first stand-in; 0 lets the machine choose")
 	c.Flags().BoolVar(&fresh, "fresh", false, "forget what an earlier demo left")
+	c.Flags().BoolVar(&large, "large", false, "a place of 2,000 doors and 20,000 people, to see how it goes with many; in data/large")
 	return c
 }
 
-func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bool) error {
-	if fresh {
-		if err := errors.Join(os.RemoveAll(filepath.Join(dir, "rack")), removeDatabase(dir)); err != nil {
+// runLarge starts the large place. Its controllers are in the configuration and answer nowhere.
+func runLarge(ctx context.Context, l net.Listener, dir string) error {
+	st, err := openStore(dir)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if err := st.EnsureBasics(ctx); err != nil {
+		return err
+	}
+	have, err := st.Load(ctx)
+	if err != nil {
+		return err
+	}
+	if len(have.Sites) == 0 {
+		fmt.Println("Making the large place; it takes some seconds, once.")
+		if err := st.Import(ctx, "demo", largesite.Demo()); err != nil {
 			return err
 		}
 	}
+	if err := demoUser(ctx, st); err != nil {
+		return err
+	}
+	s, err := server.New(ctx, server.Options{Store: st, Web: web.Pages(), DemoSignIn: &demo.SignIn})
+	if err != nil {
+		return err
+	}
+	sayDemo(l)
+	return serveHTTP(ctx, s, l)
+}
+
+// demoUser makes the sign-in of the demo, unless there is one.
+func demoUser(ctx context.Context, st *store.Store) error {
+	hash, err := argon2id.CreateHash(demo.SignIn.Password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	_, err = st.AddFirstUser(ctx, demo.SignIn.Name, hash)
+	return err
+}
+
+func sayDemo(l net.Listener) {
+	fmt.Printf("Amber Keystone answers at http://%s\nSign in as %q with %q.\n", l.Addr(), demo.SignIn.Name, demo.SignIn.Password)
+}
+
+func runDemo(ctx context.Context, l net.Listener, dir string, base int) error {
 	syscall.Umask(0o077)
 	r, err := openRack(filepath.Join(dir, "rack"), base)
 	if err != nil {
@@ -292,11 +345,7 @@ func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bo
 	if err := demo.Load(ctx, st, rack.Client{Address: r.Address()}, time.Now()); err != nil {
 		return err
 	}
-	hash, err := argon2id.CreateHash(demo.SignIn.Password, argon2id.DefaultParams)
-	if err != nil {
-		return err
-	}
-	if _, err := st.AddFirstUser(ctx, demo.SignIn.Name, hash); err != nil {
+	if err := demoUser(ctx, st); err != nil {
 		return err
 	}
 	s, err := server.New(ctx, server.Options{Store: st, Rack: r.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn})
@@ -314,12 +363,7 @@ func runDemo(ctx context.Context, l net.Listener, dir string, base int, fresh bo
 			}
 		}()
 	}
-	fmt.Printf(
-		"Amber Keystone answers at http://%s\nSign in as %q with %q.\n",
-		l.Addr(),
-		demo.SignIn.Name,
-		demo.SignIn.Password,
-	)
+	sayDemo(l)
 	return serveHTTP(ctx, s, l)
 }
 

@@ -8,12 +8,12 @@ import (
 	"os"
 	"time"
 
+	"amberkeystone/core/pass"
+
 	"github.com/spf13/cobra"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/formats/script"
@@ -32,13 +32,15 @@ type simulated struct {
 	Mode       string `json:"mode,omitempty"`
 	Level      string `json:"level,omitempty"`
 	Next       string `json:"next,omitempty"`
+	Pass       uint64 `json:"pass,omitempty"` // the seq of the line that began the pass which this one goes on
+	Point      string `json:"point,omitempty"`
 	Words      string `json:"words"`
 	Detail     string `json:"detail,omitempty"`
 }
 
 // describe puts an event into words as a server does that knows everybody.
-func describe(b *prove.Book, controller site.ID, e *panel.Event) simulated {
-	z := b.ControllerClock(controller)
+func describe(b *prove.Book, controller site.ID, e *pass.Fact) simulated {
+	z := b.Clock(controller)
 	b.Recognise(e)
 	out := simulated{
 		At:         z.Time(e.At).Format("2006-01-02T15:04:05.999Z07:00"),
@@ -46,6 +48,8 @@ func describe(b *prove.Book, controller site.ID, e *panel.Event) simulated {
 		Seq:        e.Seq,
 		Kind:       e.Kind.String(),
 		Out:        e.Out,
+		Pass:       e.Pass,
+		Point:      e.Point,
 		Words:      b.Headline(e),
 		Detail:     b.Detail(e),
 	}
@@ -58,7 +62,7 @@ func describe(b *prove.Book, controller site.ID, e *panel.Event) simulated {
 	if e.Level != 0 {
 		out.Level = b.Name(e.Level)
 	}
-	if e.Reason != access.NoReason {
+	if e.Reason != pass.NoReason {
 		out.Reason = e.Reason.String()
 	}
 	if e.Next != 0 {
@@ -77,7 +81,7 @@ func simulateCommand() *cobra.Command {
 A script says what people do, a line each: the instant, the controller, what. For example
   2026-11-26T18:00:05-04:00, Office riser, Tomas Okafor at Staff stair
   2026-11-26T18:00:07-04:00, Office riser, open Staff stair
-Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for the reader out; close, press and release DOOR; network lost, network back.`,
+Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for the reader out; close, press and release DOOR; hold DOOR in MODE [until INSTANT], end hold DOOR; lockdown [DOOR], end lockdown [DOOR]; fire [DOOR], end fire [DOOR]; network lost, network back. With "all" for the controller a hold, a lockdown or a fire release goes to all controllers, to those that are cut off when they are back.`,
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			t0, t1, err := span(from, to)
@@ -96,11 +100,20 @@ Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for 
 			enc := json.NewEncoder(out)
 			enc.SetEscapeHTML(false)
 			var failed error
-			w := prove.NewWorld(b, hours.At(t0), image.Secrets{PINKey: plainKey}, func(controller site.ID, e *panel.Event) {
-				failed = errors.Join(failed, enc.Encode(describe(b, controller, e)))
-			})
+			w := prove.NewWorld(
+				b,
+				hours.At(t0),
+				image.Secrets{PINKey: plainKey},
+				func(controller site.ID, e *pass.Fact) {
+					failed = errors.Join(failed, enc.Encode(describe(b, controller, e)))
+				},
+			)
 			for _, a := range acts {
-				if err := w.Do(a.At, a.Controller, a.Input); err != nil {
+				do := func() error { return w.Do(a.At, a.Controller, a.Input) }
+				if a.Controller == 0 {
+					do = func() error { return w.Order(a.At, a.Input) }
+				}
+				if err := do(); err != nil {
 					return err
 				}
 			}

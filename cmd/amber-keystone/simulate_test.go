@@ -10,6 +10,8 @@ import (
 	"testing"
 	"time"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -81,16 +83,16 @@ func TestAYearAtTheMuseum(t *testing.T) {
 	two := b.Config.Controllers[:2]
 	seq, open, granted := map[site.ID]uint64{}, map[site.ID]int{}, 0
 	var last hours.Instant
-	w := prove.NewWorld(b, hours.At(from), image.Secrets{PINKey: plainKey}, func(c site.ID, e *panel.Event) {
+	w := prove.NewWorld(b, hours.At(from), image.Secrets{PINKey: plainKey}, func(c site.ID, e *pass.Fact) {
 		seq[c]++
 		require.Equal(t, seq[c], e.Seq)
 		require.GreaterOrEqual(t, e.At, last)
 		last = e.At
 		switch e.Kind {
-		case panel.Granted:
+		case pass.WasGranted:
 			granted++
 			open[e.Door]++
-		case panel.Entered, panel.NotTaken:
+		case pass.Entered, pass.NotTaken:
 			open[e.Door]--
 			require.GreaterOrEqual(t, open[e.Door], 0, "one more pass ended than was granted")
 		}
@@ -99,16 +101,18 @@ func TestAYearAtTheMuseum(t *testing.T) {
 	for at := hours.At(from); at < hours.At(to); at = at.Add(time.Duration(r.IntN(3600)+1) * time.Second) {
 		d := b.Config.Doors[r.IntN(len(b.Config.Doors))]
 		p := b.Config.People[r.IntN(len(b.Config.People))]
-		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Cards) == 0 {
+		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Credentials) == 0 {
 			continue
 		}
-		bits, err := cards.ByName(p.Cards[0].Format).Encode(p.Cards[0].Facility, p.Cards[0].Number)
+		bits, err := encode(p.Credentials[0])
 		require.NoError(t, err)
-		closed := d.Contact == site.NormallyClosed
-		require.NoError(t, w.Do(at, d.ControllerID, panel.Input{Kind: panel.CardRead, Port: d.Port, Bits: bits}))
+		leaf := func(open bool) panel.Input {
+			return panel.Input{Kind: panel.Reading, Point: d.Wired().Contact, Circuit: d.ContactWire().Circuit(open)}
+		}
+		require.NoError(t, w.Do(at, d.ControllerID, panel.Input{Kind: panel.Read, Point: d.Wired().In, Bits: bits}))
 		if r.IntN(3) > 0 {
-			require.NoError(t, w.Do(at+1500, d.ControllerID, panel.Input{Kind: panel.Circuit, Port: d.Port, On: !closed}))
-			require.NoError(t, w.Do(at+4500, d.ControllerID, panel.Input{Kind: panel.Circuit, Port: d.Port, On: closed}))
+			require.NoError(t, w.Do(at+1500, d.ControllerID, leaf(true)))
+			require.NoError(t, w.Do(at+4500, d.ControllerID, leaf(false)))
 		}
 	}
 	w.Run(hours.At(to) + 60_000)
@@ -116,4 +120,10 @@ func TestAYearAtTheMuseum(t *testing.T) {
 	for door, n := range open {
 		assert.Zero(t, n, "door %d: passes that never ended", door)
 	}
+}
+
+// encode is what a reader reads of a card.
+func encode(c site.Credential) (cards.Bits, error) {
+	facility, number, _ := c.Card()
+	return cards.ByName(c.Format).Encode(facility, number)
 }

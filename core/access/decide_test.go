@@ -5,10 +5,11 @@ import (
 	"time"
 	_ "time/tzdata"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
@@ -17,8 +18,8 @@ import (
 
 var key = []byte("a key")
 
-func card(n uint64) site.CardHeld {
-	return site.CardHeld{Format: "26-bit", Facility: 42, Number: n, Status: site.Active}
+func card(n uint64) site.Credential {
+	return site.NewCard("26-bit", 42, n)
 }
 
 func pins(pin string) (*cards.PINHash, *cards.PINHash) {
@@ -53,17 +54,17 @@ func table(t *testing.T) *image.Compiled {
 		Doors:     []site.Door{door, plain, elsewhere},
 		Plans:     []site.Plan{{ID: 20}},
 		Schedules: []site.Schedule{{ID: 30, Week: office}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}, {DoorID: 2, ScheduleID: 30}}}, {ID: 41, Entries: []site.Entry{{DoorID: 3, ScheduleID: 30}}}},
-		People: []site.Person{
-			{ID: 101, Cards: []site.CardHeld{card(1)}, Levels: level, PIN: pin, Duress: duress},
-			{ID: 102, Cards: []site.CardHeld{lost, stolen, held, early, late}, Levels: level},
-			{ID: 103, Cards: []site.CardHeld{card(7)}, Levels: level, Suspended: true},
-			{ID: 104, Cards: []site.CardHeld{card(8)}, Levels: level, Dates: site.Dates{From: "2026-12-01"}},
-			{ID: 105, Cards: []site.CardHeld{card(9)}, Levels: level, Dates: site.Dates{Until: "2026-11-25"}},
-			{ID: 106, Cards: []site.CardHeld{card(10)}, Levels: []site.Grant{{LevelID: 41}}},
-			{ID: 107, Cards: []site.CardHeld{card(11)}, Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{From: "2026-12-01"}}}},
-			{ID: 108, Cards: []site.CardHeld{card(12)}, Levels: level, AlwaysPIN: true},
-			{ID: 109, Cards: []site.CardHeld{card(13)}, Levels: level, Dates: site.Dates{From: "2026-11-26", Until: "2026-11-26"}},
+		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 30)}}},
+		People: []*site.Person{
+			{ID: 101, Credentials: []site.Credential{card(1)}, Levels: level, PIN: pin, Duress: duress},
+			{ID: 102, Credentials: []site.Credential{lost, stolen, held, early, late}, Levels: level},
+			{ID: 103, Credentials: []site.Credential{card(7)}, Levels: level, Suspended: true},
+			{ID: 104, Credentials: []site.Credential{card(8)}, Levels: level, Dates: site.Dates{From: "2026-12-01"}},
+			{ID: 105, Credentials: []site.Credential{card(9)}, Levels: level, Dates: site.Dates{Until: "2026-11-25"}},
+			{ID: 106, Credentials: []site.Credential{card(10)}, Levels: []site.Grant{{LevelID: 41}}},
+			{ID: 107, Credentials: []site.Credential{card(11)}, Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{From: "2026-12-01"}}}},
+			{ID: 108, Credentials: []site.Credential{card(12)}, Levels: level, AlwaysPIN: true},
+			{ID: 109, Credentials: []site.Credential{card(13)}, Levels: level, Dates: site.Dates{From: "2026-11-26", Until: "2026-11-26"}},
 		},
 	}
 	c.Settings.Cards = []site.CardFormat{{Format: "26-bit", Facilities: []uint64{42}}}
@@ -98,61 +99,59 @@ func TestReasons(t *testing.T) {
 		number uint64 // 0: no card
 		bits   *cards.Bits
 		pin    string
-		locked bool
 		at     string
-		want   access.Reason
+		want   pass.Reason
 		person site.ID
 	}{
-		{name: "granted", mode: hours.Card, number: 1, want: access.Granted, person: 101},
-		{name: "no reader on this side", out: true, mode: hours.Card, number: 1, want: access.ReaderOff},
-		{name: "format", mode: hours.Card, bits: &long, want: access.FormatUnknown},
-		{name: "parity", mode: hours.Card, bits: ptr(bits(t, 42, 1).Flip(4)), want: access.ParityWrong},
-		{name: "facility", mode: hours.Card, bits: ptr(bits(t, 77, 1)), want: access.FacilityWrong},
-		{name: "unknown", mode: hours.Card, number: 999, want: access.CardUnknown},
-		{name: "lost", mode: hours.Card, number: 2, want: access.CardLost, person: 102},
-		{name: "stolen", mode: hours.Card, number: 3, want: access.CardStolen, person: 102},
-		{name: "suspended card", mode: hours.Card, number: 4, want: access.CardSuspended, person: 102},
-		{name: "card too early", mode: hours.Card, number: 5, want: access.CardNotYet, person: 102},
-		{name: "card too late", mode: hours.Card, number: 6, want: access.CardExpired, person: 102},
-		{name: "card on its last minute", mode: hours.Card, number: 6, at: "2026-11-25T16:59:59-04:00", want: access.Granted, person: 102},
-		{name: "suspended person", mode: hours.Card, number: 7, want: access.PersonSuspended, person: 103},
-		{name: "person too early", mode: hours.Card, number: 8, want: access.PersonNotYet, person: 104},
-		{name: "person too late", mode: hours.Card, number: 9, want: access.PersonExpired, person: 105},
-		{name: "from its first minute", mode: hours.Card, number: 13, at: "2026-11-26T00:00:00-04:00", want: access.OutsideHours, person: 109},
-		{name: "the minute before", mode: hours.Card, number: 13, at: "2026-11-25T23:59:59-04:00", want: access.PersonNotYet, person: 109},
-		{name: "through its last minute", mode: hours.Card, number: 13, at: "2026-11-26T23:59:59-04:00", want: access.OutsideHours, person: 109},
-		{name: "the minute after", mode: hours.Card, number: 13, at: "2026-11-27T00:00:00-04:00", want: access.PersonExpired, person: 109},
-		{name: "barred", mode: hours.Barred, number: 1, want: access.DoorBarred, person: 101},
-		{name: "barred, PIN", mode: hours.Barred, pin: "4829", want: access.DoorBarred, person: 101},
-		{name: "barred is not for the way out", door: 1, out: true, mode: hours.Barred, number: 1, want: access.Granted, person: 101},
-		{name: "free", mode: hours.Free, number: 10, want: access.GrantedFree, person: 106},
-		{name: "free, unknown", mode: hours.Free, number: 999, want: access.CardUnknown},
-		{name: "needs PIN", mode: hours.CardAndPIN, number: 1, want: access.NeedPIN, person: 101},
-		{name: "card and PIN", mode: hours.CardAndPIN, number: 1, pin: "4829", want: access.Granted, person: 101},
-		{name: "another's PIN", mode: hours.CardAndPIN, number: 12, pin: "4829", want: access.WrongPIN, person: 108},
-		{name: "wrong PIN", mode: hours.CardAndPIN, number: 1, pin: "9999", want: access.WrongPIN, person: 101},
-		{name: "duress", mode: hours.CardAndPIN, number: 1, pin: "4820", want: access.GrantedDuress, person: 101},
-		{name: "PIN alone", mode: hours.PIN, pin: "4829", want: access.Granted, person: 101},
-		{name: "PIN alone under duress", mode: hours.PIN, pin: "4820", want: access.GrantedDuress, person: 101},
-		{name: "PIN alone, wrong", mode: hours.PIN, pin: "1357", want: access.WrongPIN},
-		{name: "PIN where a card is asked", mode: hours.Card, pin: "4829", want: access.NeedCard},
-		{name: "either: card", mode: hours.CardOrPIN, number: 1, want: access.Granted, person: 101},
-		{name: "either: PIN", mode: hours.CardOrPIN, pin: "4829", want: access.Granted, person: 101},
-		{name: "card where a PIN is asked", mode: hours.PIN, number: 1, want: access.NeedPIN, person: 101},
-		{name: "always with PIN", mode: hours.Card, number: 12, want: access.NeedPIN, person: 108},
-		{name: "keypad locked", mode: hours.PIN, pin: "4829", locked: true, want: access.KeypadLocked},
-		{name: "no level", mode: hours.Card, number: 10, want: access.NoLevel, person: 106},
-		{name: "level not in force", mode: hours.Card, number: 11, want: access.LevelDates, person: 107},
-		{name: "a minute early", mode: hours.Card, number: 1, at: "2026-11-26T08:29:59-04:00", want: access.OutsideHours, person: 101},
-		{name: "on the minute", mode: hours.Card, number: 1, at: "2026-11-26T08:30:00-04:00", want: access.Granted, person: 101},
-		{name: "the last second", mode: hours.Card, number: 1, at: "2026-11-26T16:59:59-04:00", want: access.Granted, person: 101},
-		{name: "the end", mode: hours.Card, number: 1, at: "2026-11-26T17:00:00-04:00", want: access.OutsideHours, person: 101},
+		{name: "granted", mode: hours.Card, number: 1, want: pass.Granted, person: 101},
+		{name: "no reader on this side", out: true, mode: hours.Card, number: 1, want: pass.ReaderOff},
+		{name: "format", mode: hours.Card, bits: &long, want: pass.FormatUnknown},
+		{name: "parity", mode: hours.Card, bits: ptr(bits(t, 42, 1).Flip(4)), want: pass.ParityWrong},
+		{name: "facility", mode: hours.Card, bits: ptr(bits(t, 77, 1)), want: pass.FacilityWrong},
+		{name: "unknown", mode: hours.Card, number: 999, want: pass.CardUnknown},
+		{name: "lost", mode: hours.Card, number: 2, want: pass.CardLost, person: 102},
+		{name: "stolen", mode: hours.Card, number: 3, want: pass.CardStolen, person: 102},
+		{name: "suspended card", mode: hours.Card, number: 4, want: pass.CardSuspended, person: 102},
+		{name: "card too early", mode: hours.Card, number: 5, want: pass.CardNotYet, person: 102},
+		{name: "card too late", mode: hours.Card, number: 6, want: pass.CardExpired, person: 102},
+		{name: "card on its last minute", mode: hours.Card, number: 6, at: "2026-11-25T16:59:59-04:00", want: pass.Granted, person: 102},
+		{name: "suspended person", mode: hours.Card, number: 7, want: pass.PersonSuspended, person: 103},
+		{name: "person too early", mode: hours.Card, number: 8, want: pass.PersonNotYet, person: 104},
+		{name: "person too late", mode: hours.Card, number: 9, want: pass.PersonExpired, person: 105},
+		{name: "from its first minute", mode: hours.Card, number: 13, at: "2026-11-26T00:00:00-04:00", want: pass.OutsideHours, person: 109},
+		{name: "the minute before", mode: hours.Card, number: 13, at: "2026-11-25T23:59:59-04:00", want: pass.PersonNotYet, person: 109},
+		{name: "through its last minute", mode: hours.Card, number: 13, at: "2026-11-26T23:59:59-04:00", want: pass.OutsideHours, person: 109},
+		{name: "the minute after", mode: hours.Card, number: 13, at: "2026-11-27T00:00:00-04:00", want: pass.PersonExpired, person: 109},
+		{name: "barred", mode: hours.Barred, number: 1, want: pass.DoorBarred, person: 101},
+		{name: "barred, PIN", mode: hours.Barred, pin: "4829", want: pass.DoorBarred, person: 101},
+		{name: "barred is not for the way out", door: 1, out: true, mode: hours.Barred, number: 1, want: pass.Granted, person: 101},
+		{name: "free", mode: hours.Free, number: 10, want: pass.GrantedFree, person: 106},
+		{name: "free, unknown", mode: hours.Free, number: 999, want: pass.CardUnknown},
+		{name: "needs PIN", mode: hours.CardAndPIN, number: 1, want: pass.NeedPIN, person: 101},
+		{name: "card and PIN", mode: hours.CardAndPIN, number: 1, pin: "4829", want: pass.Granted, person: 101},
+		{name: "another's PIN", mode: hours.CardAndPIN, number: 12, pin: "4829", want: pass.WrongPIN, person: 108},
+		{name: "wrong PIN", mode: hours.CardAndPIN, number: 1, pin: "9999", want: pass.WrongPIN, person: 101},
+		{name: "duress", mode: hours.CardAndPIN, number: 1, pin: "4820", want: pass.GrantedDuress, person: 101},
+		{name: "PIN alone", mode: hours.PIN, pin: "4829", want: pass.Granted, person: 101},
+		{name: "PIN alone under duress", mode: hours.PIN, pin: "4820", want: pass.GrantedDuress, person: 101},
+		{name: "PIN alone, wrong", mode: hours.PIN, pin: "1357", want: pass.WrongPIN},
+		{name: "PIN where a card is asked", mode: hours.Card, pin: "4829", want: pass.NeedCard},
+		{name: "either: card", mode: hours.CardOrPIN, number: 1, want: pass.Granted, person: 101},
+		{name: "either: PIN", mode: hours.CardOrPIN, pin: "4829", want: pass.Granted, person: 101},
+		{name: "card where a PIN is asked", mode: hours.PIN, number: 1, want: pass.NeedPIN, person: 101},
+		{name: "always with PIN", mode: hours.Card, number: 12, want: pass.NeedPIN, person: 108},
+		{name: "no level", mode: hours.Card, number: 10, want: pass.NoLevel, person: 106},
+		{name: "level not in force", mode: hours.Card, number: 11, want: pass.LevelDates, person: 107},
+		{name: "a minute early", mode: hours.Card, number: 1, at: "2026-11-26T08:29:59-04:00", want: pass.OutsideHours, person: 101},
+		{name: "on the minute", mode: hours.Card, number: 1, at: "2026-11-26T08:30:00-04:00", want: pass.Granted, person: 101},
+		{name: "the last second", mode: hours.Card, number: 1, at: "2026-11-26T16:59:59-04:00", want: pass.Granted, person: 101},
+		{name: "the end", mode: hours.Card, number: 1, at: "2026-11-26T17:00:00-04:00", want: pass.OutsideHours, person: 101},
 	} {
 		when := q.at
 		if when == "" {
 			when = thursday
 		}
-		r := access.Request{At: instant(t, when), Door: q.door, Out: q.out, Mode: q.mode, KeypadLocked: q.locked}
+		r := pass.Request{At: instant(t, when), Door: q.door, Out: q.out, Mode: q.mode}
 		if q.number != 0 {
 			r.HasCard, r.Bits = true, bits(t, 42, q.number)
 		}
@@ -162,10 +161,10 @@ func TestReasons(t *testing.T) {
 		if q.pin != "" {
 			r.HasPIN, r.PIN = true, cards.HashPIN(key, q.pin)
 		}
-		d := c.Decide(&r)
+		d, trace := c.Decide(&r)
 		assert.Equal(t, q.want.String(), d.Reason.String(), q.name)
 		assert.Equal(t, q.person, d.Person, q.name)
-		checks := d.Trace.Checks()
+		checks := trace.Checks()
 		require.NotEmpty(t, checks, q.name)
 		for i, line := range checks {
 			assert.Equal(t, i < len(checks)-1 || d.Reason.Granted(), line.OK, "%s: line %d of the trace", q.name, i)
@@ -177,24 +176,27 @@ func ptr[T any](v T) *T { return &v }
 
 func TestNextTime(t *testing.T) {
 	c := table(t)
-	r := access.Request{At: instant(t, "2026-11-27T18:00:00-04:00"), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)} // Friday evening
-	d := c.Decide(&r)
-	assert.Equal(t, access.OutsideHours, d.Reason)
+	r := pass.Request{At: instant(t, "2026-11-27T18:00:00-04:00"), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)} // Friday evening
+	d, _ := c.Decide(&r)
+	assert.Equal(t, pass.OutsideHours, d.Reason)
 	assert.Equal(t, instant(t, "2026-11-30T08:30:00-04:00"), d.Next, "Monday")
 	assert.Equal(t, site.ID(40), d.Level)
 }
 
 func TestNoAllocation(t *testing.T) {
 	c := table(t)
-	granted := access.Request{At: instant(t, thursday), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)}
+	granted := pass.Request{At: instant(t, thursday), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)}
 	refused := granted
 	refused.At = instant(t, "2026-11-27T18:00:00-04:00")
-	assert.Zero(t, testing.AllocsPerRun(100, func() { c.Decide(&granted); c.Decide(&refused) }))
+	gates := c.Gates()
+	var trace pass.Trace
+	one, two := pass.Pass{Request: granted}, pass.Pass{Request: refused, Trace: &trace}
+	assert.Zero(t, testing.AllocsPerRun(100, func() { gates.Decide(&one); gates.Decide(&two) }))
 }
 
 func TestReasonText(t *testing.T) {
-	for r := access.ReaderOff; r <= access.GrantedDuress; r++ {
-		got, ok := access.ParseReason(r.String())
+	for r := pass.ReaderOff; r <= pass.GrantedDuress; r++ {
+		got, ok := pass.ParseReason(r.String())
 		assert.True(t, ok)
 		assert.Equal(t, r, got)
 		assert.NotEmpty(t, r.Words())

@@ -3,9 +3,11 @@
 package cards
 
 import (
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"math/bits"
+	"slices"
 	"strings"
 )
 
@@ -36,12 +38,9 @@ func (b Bits) Flip(i int) Bits {
 
 // Field reads bits [from, from+n) as a number, most significant first; n is at most 64.
 func (b *Bits) Field(from, n int) uint64 {
-	if first, last := from>>3, (from+n-1)>>3; n > 0 && last-first < 8 { // within eight bytes
-		var v uint64
-		for i := first; i <= last; i++ {
-			v = v<<8 | uint64(b.data[i])
-		}
-		return v >> (7 - (from+n-1)&7) & (1<<n - 1)
+	if from>>3 <= len(b.data)-8 && from&7+n <= 64 { // within eight bytes
+		v := binary.BigEndian.Uint64(b.data[from>>3:])
+		return v << (from & 7) >> (64 - n)
 	}
 	var v uint64
 	for i := from; i < from+n; i++ {
@@ -190,7 +189,7 @@ func (f *Format) Encode(facility, number uint64) (Bits, error) {
 }
 
 // over returns what the parity bit must be.
-func (p Parity) over(b *Bits) bool {
+func (p *Parity) over(b *Bits) bool {
 	return p.Odd != (bits.OnesCount64(b.Field(p.From, p.Len))&1 != 0)
 }
 
@@ -221,9 +220,13 @@ type Read struct {
 
 // Decode tries the formats in order and returns the first that fits. Where none does, the result carries
 // the fault of the format that came nearest. It does not allocate.
-func Decode(b *Bits, accepts []Accepts) Read {
-	best := Read{Fault: WrongLength, Detail: uint64(b.N)}
+func Decode(b *Bits, accepts []Accepts) (best Read) {
+	best.Fault, best.Detail = WrongLength, uint64(b.N)
 	for i := range accepts {
+		f := accepts[i].Format
+		if f.Len != 0 && f.Len != b.N {
+			continue // the commonest, and it cannot come nearer than any other
+		}
 		r := accepts[i].decode(b)
 		if r.Fault == Fits {
 			return r
@@ -235,33 +238,29 @@ func Decode(b *Bits, accepts []Accepts) Read {
 	return best
 }
 
-func (a *Accepts) decode(b *Bits) Read {
+// decode reads bits of the length of the format.
+func (a *Accepts) decode(b *Bits) (r Read) {
 	f := a.Format
+	r.Format = f
 	if f.Len == 0 {
 		// A length that a format with parity claims is that format's; a damaged 26-bit read is not a number.
 		if b.N == 0 || b.N > 64 || b.N == Standard26.Len {
-			return Read{Format: f, Fault: WrongLength, Detail: uint64(b.N)}
+			r.Fault, r.Detail = WrongLength, uint64(b.N)
+			return r
 		}
-		return Read{Format: f, Number: b.Field(0, b.N)}
-	}
-	if b.N != f.Len {
-		return Read{Format: f, Fault: WrongLength, Detail: uint64(b.N)}
-	}
-	for i, p := range f.Parity {
-		if b.At(p.Bit) != p.over(b) {
-			return Read{Format: f, Fault: WrongParity, Detail: uint64(i + 1)}
-		}
-	}
-	r := Read{Format: f, Facility: b.Field(f.Facility.From, f.Facility.Len), Number: b.Field(f.Number.From, f.Number.Len)}
-	if len(a.Facilities) == 0 {
+		r.Number = b.Field(0, b.N)
 		return r
 	}
-	for _, ok := range a.Facilities {
-		if r.Facility == ok {
+	for i := range f.Parity {
+		if p := &f.Parity[i]; b.At(p.Bit) != p.over(b) {
+			r.Fault, r.Detail = WrongParity, uint64(i+1)
 			return r
 		}
 	}
-	r.Fault, r.Detail = WrongFacility, r.Facility
+	r.Facility, r.Number = b.Field(f.Facility.From, f.Facility.Len), b.Field(f.Number.From, f.Number.Len)
+	if len(a.Facilities) > 0 && !slices.Contains(a.Facilities, r.Facility) {
+		r.Fault, r.Detail = WrongFacility, r.Facility
+	}
 	return r
 }
 

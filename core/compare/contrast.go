@@ -55,8 +55,13 @@ type pair struct {
 }
 
 func pairOf(a, b *hours.Timeline) pair {
-	return pair{[2]*hours.Plan{a.Plan, b.Plan}, [2]*hours.Calendar{a.Calendar, b.Calendar}, [2]*hours.Zone{a.Zone, b.Zone},
-		[2]*hours.Window{first(a.Windows), first(b.Windows)}, [2]int{len(a.Windows), len(b.Windows)}}
+	return pair{
+		[2]*hours.Plan{a.Plan, b.Plan},
+		[2]*hours.Calendar{a.Calendar, b.Calendar},
+		[2]*hours.Zone{a.Zone, b.Zone},
+		[2]*hours.Window{first(a.Windows), first(b.Windows)},
+		[2]int{len(a.Windows), len(b.Windows)},
+	}
 }
 
 func first(w []hours.Window) *hours.Window {
@@ -265,7 +270,7 @@ func (d *difference) count(seen *days, z *hours.Zone, at, to hours.Instant) (min
 	d.days += int(until - max(seen.last, day-1))
 	seen.last = until
 	if day == seen.first {
-		minutes = int((min(to, z.Resolve(day+1, 0)) - at) / 60000)
+		minutes = int((min(to, z.Resolve(day+1, 0)) - at) / hours.Minute)
 	}
 	return minutes
 }

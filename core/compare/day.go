@@ -52,14 +52,16 @@ func Day(is *site.Config, before, after *site.Timetable, day hours.Day) DayEffec
 // schedulesOn tells which schedules in use are open at other hours on a day, and which run on.
 func (x *contrast) schedulesOn(day hours.Day) (changed []ScheduleDay, running []site.ID) {
 	differs, used := map[site.ID]ScheduleDay{}, map[site.ID]bool{}
-	for _, l := range x.is.Levels {
-		for _, entry := range l.Entries {
+	places := site.NewPlaces(x.is)
+	for i := range x.is.Levels {
+		for _, entry := range places.Entries(&x.is.Levels[i]) {
 			a, b := x.before.Schedules[entry.ScheduleID], x.after.Schedules[entry.ScheduleID]
 			if a == nil || b == nil {
 				continue
 			}
 			used[entry.ScheduleID] = true
-			if _, ok := differs[entry.ScheduleID]; ok || x.schedule(entry.ScheduleID, entry.DoorID).first == hours.Never {
+			if _, ok := differs[entry.ScheduleID]; ok ||
+				x.schedule(entry.ScheduleID, entry.DoorID).first == hours.Never {
 				continue
 			}
 			place := x.after.Site(entry.DoorID)

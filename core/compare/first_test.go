@@ -15,7 +15,13 @@ func drawPlan(t *rapid.T) site.Plan {
 	p := site.Plan{ID: 7, Pattern: hours.Pattern{Default: rapid.SampledFrom(hours.Modes).Draw(t, "default")}}
 	for range rapid.IntRange(0, 4).Draw(t, "strokes") {
 		start := rapid.IntRange(0, 287).Draw(t, "start") * 5
-		p.Pattern.Paint(rapid.IntRange(0, 6).Draw(t, "day"), hours.Segment{Period: hours.Period{Start: start, End: start + 5*rapid.IntRange(1, 288).Draw(t, "length")}, Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode")})
+		p.Pattern.Paint(
+			rapid.IntRange(0, 6).Draw(t, "day"),
+			hours.Segment{
+				Period: hours.Period{Start: start, End: start + 5*rapid.IntRange(1, 288).Draw(t, "length")},
+				Mode:   rapid.SampledFrom(hours.Modes).Draw(t, "mode"),
+			},
+		)
 	}
 	return p
 }
@@ -35,7 +41,7 @@ func TestFirstDifferenceByHand(t *testing.T) {
 		e := Hours(was, &is, before, after, from)
 		a, b := before.Door(20), after.Door(20)
 		first, minutes := hours.Never, [6]int{}
-		for at := from; at < from+8*86400000; at += 60000 {
+		for at := from; at < from+15*86400000; at += 60000 { // two weeks: one of them misses an hour
 			x, y := a.At(at).Mode, b.At(at).Mode
 			if x == y {
 				continue

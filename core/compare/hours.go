@@ -23,7 +23,7 @@ type Effect struct {
 
 // Timetable prepares the hours of a configuration for Hours from the same moment on.
 func Timetable(c *site.Config, zone func(controller site.ID) *hours.Zone, from hours.Instant) *site.Timetable {
-	day := func(i hours.Instant) hours.Day { return hours.Day(i / 86400000) }
+	day := func(i hours.Instant) hours.Day { return hours.Day(i / hours.FullDay) }
 	return site.NewTimetableFor(
 		c,
 		zone,
@@ -56,8 +56,9 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 			e.First, e.Modes, e.Where = d.first, d.gain, id
 		}
 	}
+	places := site.NewPlaces(is)
 	for i := range is.Levels {
-		for _, entry := range is.Levels[i].Entries {
+		for _, entry := range places.Entries(&is.Levels[i]) {
 			d := x.schedule(entry.ScheduleID, entry.DoorID)
 			if d.first < e.First {
 				e.First, e.Open, e.Where = d.first, d.open, entry.DoorID

@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/hours"
-	"amberkeystone/core/internal/largesite"
 	"amberkeystone/core/site"
+	"amberkeystone/internal/largesite"
 )
 
 func halifax(t require.TestingT) *hours.Zone {
@@ -38,9 +38,17 @@ func museum() *site.Config {
 		Types:     []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}},
 		Plans:     []site.Plan{{ID: 7, Pattern: gallery}, {ID: 8}},
 		Schedules: []site.Schedule{{ID: 6, Week: staff}},
-		Doors:     []site.Door{{ID: 20, FloorID: 2, ControllerID: 3, PlanID: 7}, {ID: 21, FloorID: 2, ControllerID: 3, PlanID: 7}, {ID: 22, FloorID: 2, ControllerID: 3, PlanID: 8}},
-		Levels:    []site.Level{{ID: 30, Entries: []site.Entry{{DoorID: 20, ScheduleID: 6}}}, {ID: 31}},
-		People:    []site.Person{{ID: 40, Levels: []site.Grant{{LevelID: 30}}}, {ID: 41, Levels: []site.Grant{{LevelID: 30}}}, {ID: 42, Levels: []site.Grant{{LevelID: 31}}}},
+		Doors: []site.Door{
+			{ID: 20, FloorID: 2, ControllerID: 3, PlanID: 7},
+			{ID: 21, FloorID: 2, ControllerID: 3, PlanID: 7},
+			{ID: 22, FloorID: 2, ControllerID: 3, PlanID: 8},
+		},
+		Levels: []site.Level{{ID: 30, Entries: []site.Entry{site.At(20, 6)}}, {ID: 31}},
+		People: []*site.Person{
+			{ID: 40, Levels: []site.Grant{{LevelID: 30}}},
+			{ID: 41, Levels: []site.Grant{{LevelID: 30}}},
+			{ID: 42, Levels: []site.Grant{{LevelID: 31}}},
+		},
 	}
 }
 
@@ -152,7 +160,7 @@ func BenchmarkDenseSite(b *testing.B) {
 	for i := range c.Levels {
 		for k := range c.Levels[i].Entries {
 			e := &c.Levels[i].Entries[k]
-			e.DoorID = 1000 + (e.DoorID-1000)%125
+			e.Target.ID = 1000 + (e.Target.ID-1000)%125
 		}
 	}
 	for i := range c.Changes {

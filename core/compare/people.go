@@ -25,10 +25,17 @@ func (t turns) or(o turns) turns   { return turns{t.gains || o.gains, t.loses ||
 func (t turns) less(o turns) turns { return turns{t.gains && !o.gains, t.loses && !o.loses} }
 
 // means is what somebody has to show, as far as it decides. Who has nothing yet counts as if a card were given.
-type means struct{ card, pin, always bool }
+type means struct {
+	card, pin, always bool
+	kinds             site.Kinds // what they can show, where it is not asked yet which reader takes it
+}
 
 func meansOf(p *site.Person) means {
-	return means{len(p.Cards) > 0 || p.PIN == nil, p.PIN != nil, p.AlwaysPIN}
+	kinds := p.Kinds()
+	if kinds == 0 && p.PIN == nil {
+		kinds = site.KindsOf(site.Card)
+	}
+	return means{pin: p.PIN != nil, always: p.AlwaysPIN, kinds: kinds}
 }
 
 // enough reports whether that is what a door asks for (design 3.3, 3.4).
@@ -58,26 +65,31 @@ type entry struct {
 // entries lists where each level leads, before and after.
 func (x *contrast) entries() map[site.ID][]entry {
 	out := map[site.ID][]entry{}
-	note := func(levels []site.Level, mark func(*entry)) {
+	note := func(c *site.Config, mark func(*entry)) {
+		levels, places := c.Levels, site.NewPlaces(c)
 		for i := range levels {
 			l := &levels[i]
-			at := map[site.Entry]int{}
+			type leads struct{ door, schedule site.ID }
+			at := map[leads]int{}
 			for k, e := range out[l.ID] {
-				at[site.Entry{DoorID: e.door, ScheduleID: e.schedule}] = k
+				at[leads{e.door, e.schedule}] = k
 			}
-			for _, e := range l.Entries {
-				k, ok := at[e]
+			for _, e := range places.Entries(l) {
+				if !e.Side.Takes(false) { // who comes in is what counts here
+					continue
+				}
+				k, ok := at[leads{e.DoorID, e.ScheduleID}]
 				if !ok {
 					k = len(out[l.ID])
-					at[e] = k
+					at[leads{e.DoorID, e.ScheduleID}] = k
 					out[l.ID] = append(out[l.ID], entry{level: l.ID, door: e.DoorID, schedule: e.ScheduleID})
 				}
 				mark(&out[l.ID][k])
 			}
 		}
 	}
-	note(x.was.Levels, func(e *entry) { e.was = true })
-	note(x.is.Levels, func(e *entry) { e.is = true })
+	note(x.was, func(e *entry) { e.was = true })
+	note(x.is, func(e *entry) { e.is = true })
 	return out
 }
 
@@ -89,7 +101,7 @@ type crowd struct {
 	known   map[string]turns // by what somebody holds
 	ways    map[way]turned
 	courses map[run]*course
-	keys    map[site.ID]bool // doors whose reader in has a keypad
+	readers map[site.ID]*site.Reader // in, of each door
 
 	once, twice, unclear bits // of one set of levels: the doors that they cover, that several cover, that are to be asked
 }
@@ -131,10 +143,10 @@ func (x *contrast) people() Who {
 		known:    map[string]turns{},
 		ways:     map[way]turned{},
 		courses:  map[run]*course{},
-		keys:     map[site.ID]bool{},
+		readers:  map[site.ID]*site.Reader{},
 	}
 	for i := range x.is.Doors {
-		c.keys[x.is.Doors[i].ID] = x.is.Doors[i].In.Keypad
+		c.readers[x.is.Doors[i].ID] = &x.is.Doors[i].In
 	}
 	number := map[site.ID]int{}
 	for i := range x.is.Doors {
@@ -168,7 +180,7 @@ func (x *contrast) people() Who {
 	}
 	var w Who
 	for i := range x.is.People {
-		p := &x.is.People[i]
+		p := x.is.People[i]
 		t := c.person(p)
 		if t.gains {
 			w.Gainers = append(w.Gainers, p.ID)
@@ -207,7 +219,7 @@ func (c *crowd) person(p *site.Person) turns {
 	slices.Sort(held)
 	held = slices.Compact(held)
 	m := meansOf(p)
-	key := strconv.AppendBool(nil, m.card)
+	key := []byte{byte(m.kinds)}
 	key = strconv.AppendBool(key, m.pin)
 	key = strconv.AppendBool(key, m.always)
 	for _, id := range held {
@@ -228,11 +240,11 @@ func (c *crowd) holds(d site.Dates) bool {
 		return true
 	}
 	from, to := c.span(&hours.Zone{})
-	if first, err := hours.ParseDay(d.From); err == nil && hours.Instant(first)*86400000 >= to {
+	if first, err := hours.ParseDay(d.From); err == nil && hours.Instant(first)*hours.FullDay >= to {
 		return false
 	}
 	last, err := hours.ParseDay(d.Until)
-	return err != nil || hours.Instant(last+1)*86400000 > from
+	return err != nil || hours.Instant(last+1)*hours.FullDay > from
 }
 
 // set finds out for a set of levels. A door that one of them covers is known for the level; where several lead
@@ -295,7 +307,10 @@ func (c *crowd) alone(level site.ID, m means) *lone {
 // way finds out what entries through one door mean for somebody with these means.
 func (c *crowd) way(n int, entries []entry, m means) turned {
 	door := c.doors[n]
-	m.pin = m.pin && c.keys[door] // nobody types at a reader without keys
+	if r := c.readers[door]; r != nil {
+		m.pin = m.pin && r.Keypad // nobody types at a reader without keys
+		m.card, m.kinds = m.kinds&r.TakenKinds() != 0, 0
+	}
 	a, b := c.before.Door(door), c.after.Door(door)
 	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
 	k := way{pairOf(a, b), [4]entry{}, "", m}
@@ -368,7 +383,9 @@ func (c *crowd) walk(door site.ID, entries []entry, m means) (t turned) {
 	for _, e := range entries {
 		if e.was != e.is {
 			from, to := c.span(b.Zone)
-			t.turns = t.turns.or(c.compare(a, b, stretch{from: from, to: to}, paths, m, turns{e.is, e.was}.less(t.turns)))
+			t.turns = t.turns.or(
+				c.compare(a, b, stretch{from: from, to: to}, paths, m, turns{e.is, e.was}.less(t.turns)),
+			)
 		}
 		for _, s := range c.schedule(e.schedule, door).stretches {
 			t.turns = t.turns.or(c.compare(a, b, s, paths, m, turns{true, true}.less(t.turns)))

@@ -4,6 +4,8 @@ import (
 	"slices"
 	"testing"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -48,11 +50,11 @@ func TestPeople(t *testing.T) {
 		"a PIN is asked, and one has it": {Edit{Plan: &pin}, func(c *site.Config) {
 			covered(c)
 			c.Doors[2].In.Keypad = true
-			c.People[1].PIN, c.People[1].Cards = &hash, []site.CardHeld{{Format: "26-bit"}}
+			c.People[1].PIN, c.People[1].Credentials = &hash, []site.Credential{site.NewCard("26-bit", 0, 0)}
 		}, 0, 2},
 		"a PIN is asked where nobody can type": {Edit{Plan: &pin}, func(c *site.Config) {
 			covered(c)
-			c.People[1].PIN, c.People[1].Cards = &hash, []site.CardHeld{{Format: "26-bit"}}
+			c.People[1].PIN, c.People[1].Credentials = &hash, []site.Credential{site.NewCard("26-bit", 0, 0)}
 		}, 0, 3},
 		"only another level counts for an hour": {Edit{Plan: &level31}, covered, 0, 2},
 		"which one of them has too":             {Edit{Plan: &level31}, func(c *site.Config) { covered(c); grant(c, 1, 31) }, 0, 1},
@@ -60,7 +62,7 @@ func TestPeople(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			c := museum()
 			c.Schedules = append(c.Schedules, site.Schedule{ID: 9, Week: hours.Always(), Fixed: true})
-			c.Levels = append(c.Levels, site.Level{ID: 32, Entries: []site.Entry{{DoorID: 20, ScheduleID: 9}}})
+			c.Levels = append(c.Levels, site.Level{ID: 32, Entries: []site.Entry{site.At(20, 9)}})
 			if x.change != nil {
 				x.change(c)
 			}
@@ -77,7 +79,7 @@ func grant(c *site.Config, person int, level site.ID) {
 // covered lets the levels lead through the door of the plan that asks for a card.
 func covered(c *site.Config) {
 	for i, s := range []site.ID{6, 6} {
-		c.Levels[i].Entries = append(c.Levels[i].Entries, site.Entry{DoorID: 22, ScheduleID: s})
+		c.Levels[i].Entries = append(c.Levels[i].Entries, site.At(22, s))
 	}
 }
 
@@ -91,7 +93,13 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		was := drawSite(t)
 		is := drawEdit(t, was).Apply(was)
-		x := newContrast(was, is, site.NewTimetable(was, zone), site.NewTimetable(is, zone), func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to })
+		x := newContrast(
+			was,
+			is,
+			site.NewTimetable(was, zone),
+			site.NewTimetable(is, zone),
+			func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to },
+		)
 		who := x.people()
 		mine := func(p *site.Person, door site.ID) bool { return covers(was, p, door) || covers(is, p, door) }
 		before, after := passes(was, z, from, to, mine), passes(is, z, from, to, mine)
@@ -101,7 +109,13 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 				more = more || after[i][k] && !before[i][k]
 				less = less || before[i][k] && !after[i][k]
 			}
-			require.Equal(t, [2]bool{more, less}, [2]bool{slices.Contains(who.Gainers, is.People[i].ID), slices.Contains(who.Losers, is.People[i].ID)}, "person %d", i)
+			require.Equal(
+				t,
+				[2]bool{more, less},
+				[2]bool{slices.Contains(who.Gainers, is.People[i].ID), slices.Contains(who.Losers, is.People[i].ID)},
+				"person %d",
+				i,
+			)
 		}
 	})
 }
@@ -116,8 +130,8 @@ func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *
 		for at := from; at < to; at += 15 * 60000 {
 			ask := line.At(at)
 			for i := range c.People {
-				p := &c.People[i]
-				q := access.Request{At: at, Door: door, Mode: line.Asked(ask.Ask), Levels: ask.Levels}
+				p := c.People[i]
+				q := pass.Request{At: at, Door: door, Mode: line.Asked(ask.Ask), Levels: ask.Levels}
 				in := q.Mode == hours.Free || passesWith(table.Table, q, p) // a free door lets in everybody, known or not
 				out[i] = append(out[i], in && mine(p, table.Doors[door].ID))
 			}
@@ -129,16 +143,20 @@ func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *
 func covers(c *site.Config, p *site.Person, door site.ID) bool {
 	return slices.ContainsFunc(p.Levels, func(g site.Grant) bool {
 		l := c.Levels[slices.IndexFunc(c.Levels, func(l site.Level) bool { return l.ID == g.LevelID })]
-		return slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.DoorID == door })
+		return slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.Target == site.Target{Kind: site.AtDoor, ID: door} })
 	})
 }
 
-func passesWith(table *access.Table, q access.Request, p *site.Person) bool {
+func passesWith(table *access.Table, q pass.Request, p *site.Person) bool {
 	card, pin := q, q
-	if len(p.Cards) > 0 {
+	if len(p.Credentials) > 0 {
 		card.HasCard = true
-		card.Bits, _ = cards.ByName("26-bit").Encode(p.Cards[0].Facility, p.Cards[0].Number)
-		if table.Decide(&card).Reason.Granted() {
+		if h := p.Credentials[0]; h.Kind == site.Card {
+			card.Bits, _ = encode(h)
+		} else {
+			card.Shown = pass.Shown{Kind: h.Kind, Value: h.Value}
+		}
+		if d, _ := table.Decide(&card); d.Reason.Granted() {
 			return true
 		}
 	}
@@ -147,7 +165,9 @@ func passesWith(table *access.Table, q access.Request, p *site.Person) bool {
 	}
 	pin.HasPIN, pin.PIN = true, *p.PIN
 	card.HasPIN, card.PIN = true, *p.PIN
-	return table.Decide(&pin).Reason.Granted() || card.HasCard && table.Decide(&card).Reason.Granted()
+	alone, _ := table.Decide(&pin)
+	both, _ := table.Decide(&card)
+	return alone.Reason.Granted() || card.HasCard && both.Reason.Granted()
 }
 
 func drawPeriod(t *rapid.T) hours.Period {
@@ -187,22 +207,31 @@ func drawSite(t *rapid.T) *site.Config {
 	for i := range c.Doors {
 		c.Doors[i].Port, c.Doors[i].Hardware = i+1, site.UsualHardware()
 		c.Doors[i].In.Keypad = rapid.IntRange(0, 3).Draw(t, "keypad") > 0
+		if rapid.Bool().Draw(t, "takes plates") {
+			c.Doors[i].In.Takes = []site.CredentialKind{site.Plate}
+		}
 	}
 	for i := range c.Levels {
 		c.Levels[i].Entries = nil
 		for range rapid.IntRange(0, 3).Draw(t, "entries") {
-			c.Levels[i].Entries = append(c.Levels[i].Entries, site.Entry{DoorID: site.ID(rapid.IntRange(20, 22).Draw(t, "door")), ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")})
+			c.Levels[i].Entries = append(
+				c.Levels[i].Entries,
+				site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")),
+			)
 		}
 	}
 	for i := range c.People {
-		p := &c.People[i]
-		p.Cards = []site.CardHeld{{Format: "26-bit", Facility: 42, Number: uint64(100 + i), Status: site.Active}}
+		p := c.People[i]
+		p.Credentials = []site.Credential{site.NewCard("26-bit", 42, uint64(100+i))}
+		if rapid.IntRange(0, 3).Draw(t, "plate") == 0 {
+			p.Credentials[0] = site.Credential{Kind: site.Plate, Value: string(rune('A' + i)), Status: site.Active}
+		}
 		p.AlwaysPIN = rapid.Bool().Draw(t, "always")
 		if rapid.Bool().Draw(t, "pin") {
 			hash, duress := cards.HashPIN([]byte("k"), string(rune('a'+i))), cards.HashPIN([]byte("k"), string(rune('A'+i)))
 			p.PIN, p.Duress = &hash, &duress
 			if rapid.Bool().Draw(t, "no card") {
-				p.Cards = nil
+				p.Credentials = nil
 			}
 		}
 		p.Levels = nil
@@ -231,7 +260,7 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 	case 6:
 		l := site.Level{ID: 30}
 		for range rapid.IntRange(0, 3).Draw(t, "entries") {
-			l.Entries = append(l.Entries, site.Entry{DoorID: site.ID(rapid.IntRange(20, 22).Draw(t, "door")), ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")})
+			l.Entries = append(l.Entries, site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")))
 		}
 		return Edit{Level: &l}
 	case 4:
@@ -240,6 +269,14 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 		return Edit{Door: &d}
 	default:
 		from := rapid.SampledFrom([]string{"2026-10-30T20:00", "2026-10-31T22:30", "2026-11-01T00:15"}).Draw(t, "from")
-		return Edit{Change: &site.DatedChange{Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45"}}
+		return Edit{
+			Change: &site.DatedChange{Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45"},
+		}
 	}
+}
+
+// encode is what a reader reads of a card.
+func encode(c site.Credential) (cards.Bits, error) {
+	facility, number, _ := c.Card()
+	return cards.ByName(c.Format).Encode(facility, number)
 }

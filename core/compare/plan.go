@@ -47,10 +47,10 @@ func Weeks(was, is hours.Week) []Consequence {
 }
 
 // Levels tells through which doors a level leads that it did not, and the other way round, and where at other hours.
-func Levels(was, is site.Level, name func(site.ID) string) []Consequence {
+func Levels(places *site.Places, was, is site.Level, name func(site.ID) string) []Consequence {
 	schedules := func(l site.Level) map[site.ID][]site.ID {
 		out := map[site.ID][]site.ID{}
-		for _, e := range l.Entries {
+		for _, e := range places.Entries(&l) {
 			out[e.DoorID] = append(out[e.DoorID], e.ScheduleID)
 		}
 		for _, list := range out {
@@ -60,7 +60,7 @@ func Levels(was, is site.Level, name func(site.ID) string) []Consequence {
 	}
 	a, b := schedules(was), schedules(is)
 	var more, less, other []string
-	for _, e := range slices.Concat(is.Entries, was.Entries) {
+	for _, e := range slices.Concat(places.Entries(&is), places.Entries(&was)) {
 		door := e.DoorID
 		x, y := a[door], b[door]
 		switch {

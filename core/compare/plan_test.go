@@ -21,11 +21,12 @@ func TestPlans(t *testing.T) {
 }
 
 func TestLevels(t *testing.T) {
+	places := site.NewPlaces(&site.Config{Doors: []site.Door{{ID: 0}, {ID: 1}, {ID: 2}, {ID: 3}}})
 	name := func(id site.ID) string { return string(rune('A' + id)) }
-	was := site.Level{Entries: []site.Entry{{DoorID: 0, ScheduleID: 1}, {DoorID: 1, ScheduleID: 1}, {DoorID: 2, ScheduleID: 1}, {DoorID: 2, ScheduleID: 2}}}
-	is := site.Level{Entries: []site.Entry{{DoorID: 2, ScheduleID: 2}, {DoorID: 2, ScheduleID: 1}, {DoorID: 1, ScheduleID: 2}, {DoorID: 3, ScheduleID: 1}}}
-	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}}, Levels(was, is, name))
-	assert.Empty(t, Levels(was, was, name))
+	was := site.Level{Entries: []site.Entry{site.At(0, 1), site.At(1, 1), site.At(2, 1), site.At(2, 2)}}
+	is := site.Level{Entries: []site.Entry{site.At(2, 2), site.At(2, 1), site.At(1, 2), site.At(3, 1)}}
+	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}}, Levels(places, was, is, name))
+	assert.Empty(t, Levels(places, was, was, name))
 }
 
 func TestWeeks(t *testing.T) {

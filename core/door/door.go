@@ -1,44 +1,20 @@
-// Package door is one door: lock, contact, exit request, their timers and alarms.
+// Package door is one door: lock, contact, exit request, their timers and alarms. Door is the machine, and a part of
+// its controller (part.go); what it says stands in its Log until the part tells it.
 package door
 
 import (
 	"time"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
-)
-
-// Kind is what happened at a door.
-type Kind uint8
-
-// What happens at a door.
-const (
-	Opened      Kind = iota + 1 // with a reason: grant, exit request, free
-	OpenedAlone                 // without one; Forced follows unless a reason turns up within the delay
-	Closed
-	Entered      // a person who was granted went through
-	NotTaken     // granted, and not opened while the lock was released
-	ExitAsked    // the exit request was used
-	Forced       // alarm: opened without grant, exit request or free mode
-	ForcedEnded  // the forced door was closed
-	HeldWarning  // held open soon
-	HeldOpen     // alarm: open too long
-	HeldEnded    // the held door was closed, or may stand open now
-	LockReleased // the lock lets go
-	LockLocked   // the lock holds
 )
 
 // Pass is somebody who was granted and has not gone through yet. It ends exactly once: Entered or NotTaken.
 type Pass struct {
+	Number uint64 // of the fact that began it
 	Person site.ID
 	Out    bool // by the reader out
-}
-
-// Event is one thing that happened, and of a pass whose.
-type Event struct {
-	At   hours.Instant
-	Kind Kind
-	Pass
 }
 
 // Door is the state of one door. The zero value with a configuration is closed and locked.
@@ -49,6 +25,7 @@ type Door struct {
 	until    hours.Instant // the lock is released until then; 0: it is not
 	forLeaf  bool          // released past its time, until the leaf closes
 	excused  hours.Instant // an opening before then is legitimate although the lock holds
+	exit     bool          // the exit request is in use: it excuses every opening
 	open     bool
 	forcedAt hours.Instant // when the forced alarm is due; 0: none pending
 	forced   bool
@@ -57,7 +34,7 @@ type Door struct {
 	held     bool
 	passes   []Pass // under way, oldest first; they end with the release at the latest
 
-	Log []Event // what happened since the caller last emptied it
+	Log []pass.Fact // what happened since the caller last emptied it
 }
 
 // Open reports whether the leaf is open, as far as the contact tells.
@@ -70,24 +47,26 @@ func (d *Door) Free() bool { return d.free }
 func (d *Door) Released() bool { return d.free || d.until != 0 || d.forLeaf }
 
 // Alarm returns the alarm that stands: Forced, HeldOpen, HeldWarning, or 0.
-func (d *Door) Alarm() Kind {
+func (d *Door) Alarm() pass.Kind {
 	switch {
 	case d.forced:
-		return Forced
+		return pass.Forced
 	case d.held:
-		return HeldOpen
+		return pass.HeldOpen
 	case d.warned:
-		return HeldWarning
+		return pass.HeldWarning
 	}
 	return 0
 }
 
-func (d *Door) emit(at hours.Instant, k Kind) { d.tell(at, k, Pass{}) }
+func (d *Door) emit(at hours.Instant, k pass.Kind) { d.tell(at, k, Pass{}) }
 
-func (d *Door) tell(at hours.Instant, k Kind, p Pass) { d.Log = append(d.Log, Event{at, k, p}) }
+func (d *Door) tell(at hours.Instant, k pass.Kind, p Pass) {
+	d.Log = append(d.Log, pass.Fact{At: at, Kind: k, Pass: p.Number, Person: p.Person, Out: p.Out})
+}
 
 // end ends the first n passes in one way.
-func (d *Door) end(at hours.Instant, k Kind, n int) {
+func (d *Door) end(at hours.Instant, k pass.Kind, n int) {
 	for _, p := range d.passes[:n] {
 		d.tell(at, k, p)
 	}
@@ -110,13 +89,23 @@ func (d *Door) Grant(now hours.Instant, p Pass, extended bool) {
 	d.release(now, now.Add(seconds(length)))
 	d.passes = append(d.passes, p)
 	if !d.hasContact() || d.open {
-		d.end(now, Entered, len(d.passes))
+		d.end(now, pass.Entered, len(d.passes))
 	}
 }
 
-// ExitRequest is the exit button, motion detector or touchless reader.
+// Exit is what the exit request says: a button, a motion detector, something touchless. While it stays in use it
+// excuses every opening; a lock that it releases is released for its own time from when it was used.
+func (d *Door) Exit(now hours.Instant, inUse bool) {
+	was := d.exit
+	d.exit = inUse
+	if inUse && !was {
+		d.ExitRequest(now)
+	}
+}
+
+// ExitRequest is the exit request being used.
 func (d *Door) ExitRequest(now hours.Instant) {
-	d.emit(now, ExitAsked)
+	d.emit(now, pass.ExitRequest)
 	d.settle(now)
 	until := now.Add(seconds(d.Config.ExitTime))
 	if d.Config.ExitReleases && !d.free {
@@ -141,7 +130,7 @@ func (d *Door) release(now, until hours.Instant) {
 	d.until = max(d.until, until)
 	d.forLeaf = false
 	if !was {
-		d.emit(now, LockReleased)
+		d.emit(now, pass.LockReleased)
 	}
 }
 
@@ -150,7 +139,7 @@ func (d *Door) lock(now hours.Instant) {
 	was := d.Released()
 	d.until, d.forLeaf = 0, false
 	if was && !d.Released() {
-		d.emit(now, LockLocked)
+		d.emit(now, pass.LockLocked)
 	}
 }
 
@@ -171,8 +160,8 @@ func (d *Door) Contact(now hours.Instant, open bool) {
 // they have been granted too.
 func (d *Door) opened(now hours.Instant) {
 	d.since = now
-	if !d.Released() && now >= d.excused {
-		d.emit(now, OpenedAlone)
+	if !d.Released() && now >= d.excused && !d.exit {
+		d.emit(now, pass.OpenedAlone)
 		d.forcedAt = now.Add(seconds(d.Config.Forced))
 		d.expire(now)
 		return
@@ -185,20 +174,20 @@ func (d *Door) opened(now hours.Instant) {
 	if taken > 0 {
 		first = d.passes[0]
 	}
-	d.tell(now, Opened, first)
-	d.end(now, Entered, taken)
+	d.tell(now, pass.Opened, first)
+	d.end(now, pass.Entered, taken)
 	if d.Config.Relock == site.OnOpening && d.until != 0 && len(d.passes) == 0 {
 		d.lock(now)
 	}
 }
 
 func (d *Door) closed(now hours.Instant) {
-	d.emit(now, Closed)
+	d.emit(now, pass.Closed)
 	if d.forced {
-		d.emit(now, ForcedEnded)
+		d.emit(now, pass.ForcedEnded)
 	}
 	if d.held {
-		d.emit(now, HeldEnded)
+		d.emit(now, pass.HeldEnded)
 	}
 	d.forcedAt, d.since = 0, 0
 	d.forced, d.warned, d.held = false, false, false
@@ -216,7 +205,7 @@ func (d *Door) SetFree(now hours.Instant, free bool) {
 	d.free = free
 	if free {
 		if d.held {
-			d.emit(now, HeldEnded)
+			d.emit(now, pass.HeldEnded)
 		}
 		d.warned, d.held, d.forcedAt = false, false, 0
 	} else if d.open {
@@ -225,9 +214,9 @@ func (d *Door) SetFree(now hours.Instant, free bool) {
 	}
 	switch {
 	case d.Released() && !was:
-		d.emit(now, LockReleased)
+		d.emit(now, pass.LockReleased)
 	case !d.Released() && was:
-		d.emit(now, LockLocked)
+		d.emit(now, pass.LockLocked)
 	}
 }
 
@@ -270,7 +259,7 @@ func (d *Door) Tick(now hours.Instant) { d.expire(now) }
 
 func (d *Door) expire(now hours.Instant) {
 	if d.until != 0 && now >= d.until {
-		d.end(now, NotTaken, len(d.passes))
+		d.end(now, pass.NotTaken, len(d.passes))
 		if d.Config.Relock == site.OnClosing && d.open {
 			d.until, d.forLeaf = 0, true
 		} else {
@@ -279,15 +268,15 @@ func (d *Door) expire(now hours.Instant) {
 	}
 	if d.forcedAt != 0 && now >= d.forcedAt {
 		d.forcedAt, d.forced = 0, true
-		d.emit(now, Forced)
+		d.emit(now, pass.Forced)
 	}
 	if at := d.warnAt(); at != 0 && now >= at {
 		d.warned = true
-		d.emit(now, HeldWarning)
+		d.emit(now, pass.HeldWarning)
 	}
 	if at := d.heldAt(); at != 0 && now >= at {
 		d.held = true
-		d.emit(now, HeldOpen)
+		d.emit(now, pass.HeldOpen)
 	}
 }
 
@@ -300,24 +289,30 @@ func (d *Door) Configure(now hours.Instant, c *site.Door) {
 			d.closed(now)
 			d.open = false
 		}
-		d.end(now, Entered, len(d.passes))
+		d.end(now, pass.Entered, len(d.passes))
 	}
 	d.expire(now)
 }
 
-// Retire ends what is under way at a door that is no longer driven: nobody goes through any more, and it locks.
-func (d *Door) Retire(now hours.Instant) {
-	d.end(now, NotTaken, len(d.passes))
+// Retire ends what is under way at a door that is no longer driven, and tells it.
+func (d *Door) Retire(now hours.Instant, do *pass.Effects) {
+	d.retire(now)
+	d.tellAll(do)
+}
+
+// retire: nobody goes through any more, and it locks.
+func (d *Door) retire(now hours.Instant) {
+	d.end(now, pass.NotTaken, len(d.passes))
 	if d.forced {
-		d.emit(now, ForcedEnded)
+		d.emit(now, pass.ForcedEnded)
 	}
 	if d.held {
-		d.emit(now, HeldEnded)
+		d.emit(now, pass.HeldEnded)
 	}
 	was := d.Released()
 	*d = Door{Config: d.Config, Log: d.Log}
 	if was {
-		d.emit(now, LockLocked)
+		d.emit(now, pass.LockLocked)
 	}
 }
 

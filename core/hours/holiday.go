@@ -114,30 +114,24 @@ func (h HolidayDates) Between(from, to Day) []Day {
 	return slices.Compact(out)
 }
 
-// in returns the first day of the holiday in a year.
+// in returns the first day of the holiday in a year. But for Easter it is what a recurrence says of the month.
 func (h HolidayDates) in(year int) (Day, bool) {
+	var r Recurrence
 	switch h.Kind {
 	case EveryYear:
-		d := DayOf(year, time.Month(h.Month), h.Day)
-		_, m, _ := d.Date()
-		return d, int(m) == h.Month
+		r.ByMonthDay = []int{h.Day}
 	case NthWeekday:
-		return nthWeekday(year, time.Month(h.Month), h.Nth, h.Weekday)
+		r.ByDay = []NthDay{{h.Nth, h.Weekday}}
 	case FromEaster:
 		return Easter(year) + Day(h.Offset), true
+	default:
+		return 0, false
 	}
-	return 0, false
-}
-
-// nthWeekday finds the nth weekday of a month; a negative n counts from its end.
-func nthWeekday(year int, month time.Month, n, weekday int) (Day, bool) {
-	first := DayOf(year, month, 1)
-	end := DayOf(year, month+1, 1)
-	d := first + Day((weekday-first.Weekday()+7)%7) + Day(n-1)*7
-	if n < 0 {
-		d = end - 1 - Day(((end-1).Weekday()-weekday+7)%7) + Day(n+1)*7
+	days := r.month(DayOf(year, time.Month(h.Month), 1), 0)
+	if len(days) == 0 {
+		return 0, false
 	}
-	return d, d >= first && d < end
+	return days[0], true
 }
 
 // Easter returns Easter Sunday of the Gregorian calendar (anonymous computus, as in Meeus, Astronomical

@@ -63,7 +63,11 @@ func TestRecurrenceAgainstDateutil(t *testing.T) {
 }
 
 func drawRule(t *rapid.T) Recurrence {
-	r := Recurrence{Freq: Freq(rapid.IntRange(1, 4).Draw(t, "freq")), Interval: rapid.IntRange(0, 4).Draw(t, "interval"), WeekStart: rapid.SampledFrom([]int{0, 6}).Draw(t, "wkst")}
+	r := Recurrence{
+		Freq:      Freq(rapid.IntRange(1, 4).Draw(t, "freq")),
+		Interval:  rapid.IntRange(0, 4).Draw(t, "interval"),
+		WeekStart: rapid.SampledFrom([]int{0, 6}).Draw(t, "wkst"),
+	}
 	if rapid.Bool().Draw(t, "byday") {
 		// The reference takes WE,1MO as both at once; RFC 5545 lets each add its days, as ours does. So no mixing here.
 		numbered := r.Freq >= Monthly && rapid.Bool().Draw(t, "numbered")
@@ -333,7 +337,15 @@ func TestTimelineByHand(t *testing.T) {
 		var all []Window
 		for i := range rapid.IntRange(0, 6).Draw(t, "windows") {
 			from := at + Instant(rapid.IntRange(-600, 4000).Draw(t, "from"))*60000
-			all = append(all, Window{From: from, Until: from + Instant(rapid.IntRange(1, 2000).Draw(t, "length"))*60000, Mode: rapid.SampledFrom(Modes).Draw(t, "mode"), Change: int64(i / 2)})
+			all = append(
+				all,
+				Window{
+					From:   from,
+					Until:  from + Instant(rapid.IntRange(1, 2000).Draw(t, "length"))*60000,
+					Mode:   rapid.SampledFrom(Modes).Draw(t, "mode"),
+					Change: int64(i / 2),
+				},
+			)
 			all[i].Mode = all[i/2*2].Mode // one mode to a change
 		}
 		line := Timeline{Plan: &plan, Local: Local{Zone: &z}, Windows: Flatten(all)}

@@ -10,6 +10,13 @@ type Instant int64
 // Never is later than every instant that occurs; it stands for "does not change again".
 const Never = Instant(1<<62 - 1)
 
+// Lengths of time, as an Instant counts them. A day on a wall clock may be an hour longer or shorter than FullDay.
+const (
+	Minute  = Instant(60_000)
+	Hour    = 60 * Minute
+	FullDay = 24 * Hour
+)
+
 // At converts a time to an Instant, dropping what is finer than a millisecond.
 func At(t time.Time) Instant { return Instant(t.UnixMilli()) }
 
@@ -30,6 +37,30 @@ func (i Instant) Sub(j Instant) time.Duration {
 	default:
 		return time.Duration(d) * time.Millisecond
 	}
+}
+
+// OrZero returns the instant, and 0 for Never, which reads as nothing in a log.
+func (i Instant) OrZero() Instant {
+	if i == Never {
+		return 0
+	}
+	return i
+}
+
+// OrNever returns the instant, and Never for 0: of a time where 0 stands for none.
+func (i Instant) OrNever() Instant {
+	if i == 0 {
+		return Never
+	}
+	return i
+}
+
+// Shift returns the instant moved along with a clock that was set; 0 and Never stay, since they are no times.
+func (i Instant) Shift(by time.Duration) Instant {
+	if i == 0 || i == Never {
+		return i
+	}
+	return i.Add(by)
 }
 
 // Day counts local calendar days from 1970-01-01.

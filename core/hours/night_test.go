@@ -11,7 +11,12 @@ import (
 func TestNights(t *testing.T) {
 	night := Period{22 * 60, 30 * 60}
 	monday := DayOf(2026, 11, 23)
-	calendar := NewCalendar([]Holiday{{Type: 0, Dates: HolidayDates{Kind: OnDates, Dates: []string{"2026-11-24"}}, End: DayMinutes}}, []int{1}, FirstDay, LastDay)
+	calendar := NewCalendar(
+		[]Holiday{{Type: 0, Dates: HolidayDates{Kind: OnDates, Dates: []string{"2026-11-24"}}, End: DayMinutes}},
+		[]int{1},
+		FirstDay,
+		LastDay,
+	)
 	free := Row[Segment]{Answer: Own, Own: []Segment{{Period: Period{0, DayMinutes}, Mode: Free}}}
 	for name, c := range map[string]struct {
 		def   Mode

@@ -110,7 +110,11 @@ func (s Segment) Valid() error {
 	case s.First && s.Mode != Free:
 		return fmt.Errorf("%s: only a free segment can wait for a first card", s.Period)
 	case len(s.Levels) > 0 && (s.Mode == Free || s.Mode == Barred):
-		return fmt.Errorf("%s: a %s segment asks for nothing, so it cannot be limited to access levels", s.Period, s.Mode)
+		return fmt.Errorf(
+			"%s: a %s segment asks for nothing, so it cannot be limited to access levels",
+			s.Period,
+			s.Mode,
+		)
 	}
 	return nil
 }

@@ -28,6 +28,7 @@ type Row[T any] struct {
 // Schedule is a compiled week: a bit for each minute of each kind of day, and apart from it the part that
 // runs on past midnight into whatever day follows.
 type Schedule struct {
+	plain      [Weekdays]mask // on an ordinary day after an ordinary day
 	own, spill []mask
 	answered   []bool // by holiday type: it has an answer other than as weekday
 	steady     bool   // it never opens or closes
@@ -51,6 +52,12 @@ func CompileWeek(w Week, rows ...Row[Period]) Schedule {
 		s.answered[i] = r.Answer != AsWeekday
 		if r.Answer == Own {
 			add(Weekdays+i, r.Own)
+		}
+	}
+	for d := range Weekdays {
+		before := &s.spill[(d+Weekdays-1)%Weekdays]
+		for i := range s.plain[d] {
+			s.plain[d][i] = s.own[d][i] | before[i]
 		}
 	}
 	s.steady = true
@@ -84,6 +91,29 @@ func (s *Schedule) Open(c *Calendar, d Day, minute int) bool {
 func (s *Schedule) OpenAt(l Local, i Instant) bool {
 	w := l.Wall(i)
 	return s.Open(l.Calendar, w.Day, w.Minute)
+}
+
+// DayNow is a minute of a day at a site, worked out once to ask many schedules about it.
+type DayNow struct {
+	calendar *Calendar
+	day      Day
+	minute   int
+	weekday  int  // 0..6
+	plain    bool // neither the day nor the one before is a holiday
+}
+
+// DayAt returns the minute that it is at an instant.
+func DayAt(z *Zone, c *Calendar, i Instant) DayNow {
+	w := z.Wall(i)
+	return DayNow{c, w.Day, w.Minute, w.Day.Weekday(), c.shape(w.Day) == nil && c.shape(w.Day-1) == nil}
+}
+
+// OpenOn reports whether a minute is in the schedule.
+func (s *Schedule) OpenOn(d *DayNow) bool {
+	if d.plain {
+		return s.plain[d.weekday].has(d.minute)
+	}
+	return s.Open(d.calendar, d.day, d.minute)
 }
 
 // MinutesOn returns how many minutes of the clock face of a day are open.

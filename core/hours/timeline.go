@@ -65,15 +65,19 @@ func Flatten(windows []Window) []Window {
 	return out
 }
 
-// Layer is what decides at a door, as far as its hours go.
+// Layer is what decides at a door.
 type Layer uint8
 
-// The layers, lowest first (design 3.3, layers 8 to 5).
+// The layers, lowest first (design 3.3, layers 8 to 1). A timeline knows the first four.
 const (
 	PlanDefault Layer = iota
 	PlanWeek
 	PlanHoliday
 	DatedChange
+	CardToggle
+	OperatorHold
+	Lockdown
+	FireRelease
 )
 
 // Timeline is what one door asks over time: its plan, with the dated changes laid over it.

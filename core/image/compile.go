@@ -2,10 +2,13 @@ package image
 
 import (
 	"cmp"
+	"encoding/binary"
+	"slices"
 
 	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 )
 
@@ -15,6 +18,7 @@ type Compiled struct {
 	Settings site.Settings
 	PINKey   []byte
 	Lines    []*hours.Timeline // what Doors[i] ask
+	level    map[site.ID]int32 // the place of each level
 	// PINDigits is the length of the longest PIN in force here: an entry ends there at the latest.
 	PINDigits int
 }
@@ -22,18 +26,14 @@ type Compiled struct {
 // Compile prepares an image. People who hold the same levels on the same dates share one list.
 func (im *Image) Compile() *Compiled {
 	t := &access.Table{
-		Zone: im.Zone, Doors: im.Doors,
-		Cards: make(map[access.CardKey]access.Card, len(im.People)),
-		PINs:  map[cards.PINHash]access.PINOwner{},
+		Directory: access.NewDirectory(lowest(im.People)), Whole: true, Zone: &im.Zone, Doors: im.Doors,
 	}
 	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey}
-	for _, f := range im.Settings.Cards {
-		t.Accepts = append(t.Accepts, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
-	}
+	t.Accepts = accepts(&im.Settings)
 	times := site.NewTimetable(&site.Config{
 		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,
 		Changes: im.Changes, Doors: im.Doors,
-	}, func(site.ID) *hours.Zone { return &t.Zone })
+	}, func(site.ID) *hours.Zone { return t.Zone })
 	door := map[site.ID]int{}
 	for i, d := range im.Doors {
 		door[d.ID] = i
@@ -50,92 +50,120 @@ func (im *Image) Compile() *Compiled {
 		level[l.ID] = int32(i)
 		t.Levels = append(t.Levels, access.Level{ID: l.ID, OpensDay: l.OpensDay})
 	}
-	t.Ways, t.WayStart = ways(im.Levels, door, schedule)
-	shared := newSets(level, &t.Zone)
-	t.People = make([]access.Person, len(im.People))
+	t.SetWays(ways(im.Levels, door, schedule))
+	shared := newSets(level, t.Zone, t.Directory)
 	for i := range im.People {
-		p := &im.People[i]
-		t.People[i] = access.Person{
-			ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
-			Span: span(p.Dates, &t.Zone), Levels: shared.of(p.Levels),
-		}
-		if p.PIN != nil {
-			c.PINDigits = max(c.PINDigits, cmp.Or(p.PINLength, im.Settings.PINLength))
-		}
-		if p.PIN != nil && p.Duress != nil {
-			t.PINs[*p.PIN] = access.PINOwner{Person: int32(i)}
-			t.PINs[*p.Duress] = access.PINOwner{Person: int32(i), Duress: true}
-		}
-		for _, h := range p.Cards {
-			key := access.CardKey{Format: cards.ByName(h.Format), Facility: h.Facility, Number: h.Number}
-			t.Cards[key] = access.Card{Person: int32(i), Bad: access.BadCard(h.Status), Span: span(h.Dates, &t.Zone)}
-		}
+		c.add(&im.People[i], shared)
 	}
 	c.PINDigits = cmp.Or(c.PINDigits, im.Settings.PINLength)
+	c.level = level
 	return c
 }
 
-// ways lists the ways through all doors, by door and level, in the order of the entries; start is where each door's
-// begin.
-func ways(levels []site.Level, door map[site.ID]int, schedule map[site.ID]int32) (list []access.Way, start []int32) {
+// lowest returns the lowest number of people.
+func lowest(people []Person) site.ID {
+	if len(people) == 0 {
+		return 0
+	}
+	return slices.MinFunc(people, func(a, b Person) int { return cmp.Compare(a.ID, b.ID) }).ID
+}
+
+// add takes a person in.
+func (c *Compiled) add(p *Person, shared *sets) {
+	if p.PIN != nil {
+		c.PINDigits = max(c.PINDigits, cmp.Or(p.PINLength, c.Settings.PINLength))
+	}
+	c.Directory.Add(p.known(c.Zone, shared.of(p.Levels)))
+}
+
+// known is a person as a directory takes them, with their set of levels.
+func (p *Person) known(z *hours.Zone, set int) *access.Person {
+	x := &access.Person{
+		ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
+		Span: span(p.Dates, z), Set: set, PIN: p.PIN, Duress: p.Duress,
+	}
+	for _, h := range p.Cards {
+		key := access.CardKey{Format: cards.ByName(h.Format), Facility: h.Facility, Number: h.Number}
+		x.Cards = append(x.Cards, access.Card{Key: key, Bad: access.BadCard(h.Status), Span: span(h.Dates, z)})
+	}
+	for _, h := range p.Shown {
+		x.Shown = append(x.Shown, access.Shown{
+			Key: pass.Shown{Kind: h.Kind, Value: h.Value}, Bad: access.BadCard(h.Status), Span: span(h.Dates, z),
+		})
+	}
+	return x
+}
+
+// accepts are the formats that readers take.
+func accepts(s *site.Settings) (out []cards.Accepts) {
+	for _, f := range s.Cards {
+		out = append(out, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
+	}
+	return out
+}
+
+// Alone returns what the controller would decide by if it knew one person and nobody else, whether or not they have
+// anything to do there. It shares all but the people.
+func (c *Compiled) Alone(p *site.Person) *Compiled {
+	table, alone := *c.Table, *c
+	table.Directory = access.NewDirectory(p.ID)
+	alone.Table, alone.PINDigits = &table, 0
+	one := person(p, c.Settings.PINLength, func(l site.ID) bool { _, ok := c.level[l]; return ok })
+	alone.add(&one, newSets(c.level, table.Zone, table.Directory))
+	alone.PINDigits = cmp.Or(alone.PINDigits, c.Settings.PINLength)
+	return &alone
+}
+
+// ways lists the ways through each door, by level, in the order of the entries.
+func ways(levels []Level, door map[site.ID]int, schedule map[site.ID]int32) [][]access.Way {
 	by := make([][]access.Way, len(door))
 	for i, l := range levels {
 		for _, e := range l.Entries {
 			d := door[e.DoorID]
-			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID]})
+			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID], Side: e.Side})
 		}
 	}
-	start = make([]int32, 1, len(by)+1)
-	for _, w := range by {
-		list = append(list, w...)
-		start = append(start, int32(len(list)))
-	}
-	return list, start
+	return by
 }
 
 // span turns dates into instants: from the first minute of From, through the last of Until.
 func span(d site.Dates, z *hours.Zone) access.Span {
-	s := access.Span{From: -hours.Never, Until: hours.Never}
-	if day, err := hours.ParseDay(d.From); d.From != "" && err == nil {
-		s.From = z.Resolve(day, 0)
-	}
-	if day, err := hours.ParseDay(d.Until); d.Until != "" && err == nil {
-		s.Until = z.Resolve(day+1, 0)
-	}
-	return s
+	from, until := d.Span(z)
+	return access.Span{From: from, Until: until}
 }
 
 // sets gives equal lists of levels one copy.
 type sets struct {
 	level map[site.ID]int32
 	zone  *hours.Zone
-	known map[string][]access.LevelHeld
+	into  *access.Directory
+	known map[string]int
 	key   []byte
 }
 
-func newSets(level map[site.ID]int32, zone *hours.Zone) *sets {
-	return &sets{level: level, zone: zone, known: map[string][]access.LevelHeld{}}
+func newSets(level map[site.ID]int32, zone *hours.Zone, into *access.Directory) *sets {
+	return &sets{level: level, zone: zone, into: into, known: map[string]int{}}
 }
 
-func (s *sets) of(grants []site.Grant) []access.LevelHeld {
-	s.key = s.key[:0]
+// grantsKey writes what tells one set of levels from another.
+func grantsKey(key []byte, grants []site.Grant) []byte {
 	for _, g := range grants {
-		for v := uint64(g.LevelID); ; v >>= 7 {
-			s.key = append(s.key, byte(v&127))
-			if v < 128 {
-				break
-			}
-		}
-		s.key = append(s.key, '|')
-		s.key = append(append(append(append(s.key, g.From...), '/'), g.Until...), ';')
+		key = append(binary.AppendUvarint(key, uint64(g.LevelID)), '|')
+		key = append(append(append(append(key, g.From...), '/'), g.Until...), ';')
 	}
-	if list, ok := s.known[string(s.key)]; ok {
-		return list
+	return key
+}
+
+func (s *sets) of(grants []site.Grant) int {
+	s.key = grantsKey(s.key[:0], grants)
+	if n, ok := s.known[string(s.key)]; ok {
+		return n
 	}
-	var list []access.LevelHeld
+	var list []access.Held
 	for _, g := range grants {
-		list = append(list, access.LevelHeld{Level: s.level[g.LevelID], Span: span(g.Dates, s.zone)})
+		list = append(list, access.Held{Level: s.level[g.LevelID], Span: span(g.Dates, s.zone)})
 	}
-	s.known[string(s.key)] = list
-	return list
+	n := s.into.AddSet(list)
+	s.known[string(s.key)] = n
+	return n
 }

@@ -14,6 +14,51 @@ import (
 // Names gives objects their names, for words.
 type Names map[site.ID]string
 
+// Mentions returns the numbers of everything that an image mentions and people may want named.
+func (im *Image) Mentions() []site.ID {
+	var out []site.ID
+	for _, d := range im.Doors {
+		out = append(out, d.ID, d.FloorID, d.PlanID)
+	}
+	for _, f := range im.Floors {
+		out = append(out, f.SiteID)
+	}
+	for _, t := range im.Types {
+		out = append(out, t.ID)
+	}
+	for _, h := range im.Holidays {
+		out = append(append(out, h.ID, h.TypeID), h.SiteIDs...)
+	}
+	for _, s := range im.Schedules {
+		out = append(out, s.ID)
+		for _, h := range s.Holidays {
+			out = append(out, h.TypeID)
+		}
+	}
+	for i := range im.Plans {
+		p := &im.Plans[i]
+		out = append(out, p.ID)
+		for _, h := range p.Holidays {
+			out = append(out, h.TypeID)
+		}
+		for _, s := range p.Segments() {
+			for _, l := range s.Levels {
+				out = append(out, site.ID(l))
+			}
+		}
+	}
+	for _, c := range im.Changes {
+		out = append(out, c.ID)
+	}
+	for _, l := range im.Levels {
+		out = append(out, l.ID)
+	}
+	for _, p := range im.People {
+		out = append(out, p.ID)
+	}
+	return append(out, im.Controller)
+}
+
 func (n Names) of(kind string, id site.ID) string {
 	if s := n[id]; s != "" {
 		return s
@@ -57,7 +102,7 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[site.Holiday]("has other dates, type or hours")),
 		diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names,
 			plain[site.DatedChange]("has other doors, dates or another mode")),
-		diffLists("level", old.Levels, new.Levels, func(l site.Level) site.ID { return l.ID }, names, levelWords(names)),
+		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names)),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
@@ -133,7 +178,7 @@ func doorWords(names Names) func(a, b site.Door) string {
 		if a.FloorID != b.FloorID {
 			w = append(w, "is at "+names.of("site", b.FloorID))
 		}
-		if a.In != b.In || a.Out != b.Out {
+		if !reflect.DeepEqual(a.In, b.In) || !reflect.DeepEqual(a.Out, b.Out) {
 			w = append(w, "readers")
 		}
 		if a.Lock != b.Lock || a.FailSafe != b.FailSafe {
@@ -158,19 +203,30 @@ var relockWords = map[site.Relock]string{
 	site.AtEnd:     "at the end of the time",
 }
 
-func levelWords(names Names) func(a, b site.Level) string {
-	return func(a, b site.Level) string {
+func (e Entry) words(names Names) string {
+	way := ""
+	switch e.Side {
+	case site.SideIn:
+		way = " on the way in"
+	case site.SideOut:
+		way = " on the way out"
+	}
+	return fmt.Sprintf("%s%s during %s", names.of("door", e.DoorID), way, names.of("schedule", e.ScheduleID))
+}
+
+func levelWords(names Names) func(a, b Level) string {
+	return func(a, b Level) string {
 		var w []string
 		for _, e := range b.Entries {
 			if !slices.Contains(a.Entries, e) {
-				w = append(w, fmt.Sprintf("opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)))
+				w = append(w, "opens "+e.words(names))
 			}
 		}
 		for _, e := range a.Entries {
 			if !slices.Contains(b.Entries, e) {
 				w = append(
 					w,
-					fmt.Sprintf("no longer opens %s during %s", names.of("door", e.DoorID), names.of("schedule", e.ScheduleID)),
+					"no longer opens "+e.words(names),
 				)
 			}
 		}
@@ -200,11 +256,21 @@ func personWords(names Names) func(a, b Person) string {
 			}
 		}
 		for _, c := range a.Cards {
-			same := func(x site.CardHeld) bool {
+			same := func(x Card) bool {
 				return x.Format == c.Format && x.Facility == c.Facility && x.Number == c.Number
 			}
 			if !slices.ContainsFunc(b.Cards, same) {
 				w = append(w, "loses card "+cards.Number(c.Format, c.Facility, c.Number))
+			}
+		}
+		for _, c := range b.Shown {
+			if !slices.Contains(a.Shown, c) {
+				w = append(w, fmt.Sprintf("%s %s is %s", c.Kind, c.Value, c.Status))
+			}
+		}
+		for _, c := range a.Shown {
+			if !slices.ContainsFunc(b.Shown, func(x Shown) bool { return x.Kind == c.Kind && x.Value == c.Value }) {
+				w = append(w, fmt.Sprintf("loses %s %s", c.Kind, c.Value))
 			}
 		}
 		if !reflect.DeepEqual(a.PIN, b.PIN) {

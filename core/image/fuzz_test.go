@@ -3,9 +3,10 @@ package image
 import (
 	"testing"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/hours"
 )
 
@@ -13,7 +14,11 @@ import (
 func FuzzHours(f *testing.F) {
 	f.Add(imageOf(twoSites(), 8).Bytes())
 	f.Add(imageOf(twoSites(), 9).Bytes())
-	f.Add([]byte(`{"version":2,"doors":[{"id":1,"planId":2,"port":1}],"plans":[{"id":2,"default":"card","week":[[],[],[],[],[],[],[]]}],"holidays":[{"kind":"dates","dates":["2026-01-01"],"typeId":9}]}`))
+	f.Add(
+		[]byte(
+			`{"version":2,"doors":[{"id":1,"planId":2,"port":1}],"plans":[{"id":2,"default":"card","week":[[],[],[],[],[],[],[]]}],"holidays":[{"kind":"dates","dates":["2026-01-01"],"typeId":9}]}`,
+		),
+	)
 	f.Fuzz(func(t *testing.T, b []byte) {
 		im, err := Parse(b)
 		if err != nil {
@@ -23,7 +28,7 @@ func FuzzHours(f *testing.F) {
 		for i, line := range c.Lines {
 			at := hours.Instant(int64(hours.DayOf(2026, 12, 25)) * 86400000)
 			require.Greater(t, line.Next(at), at)
-			c.Decide(&access.Request{At: at, Door: i, Mode: line.At(at).Mode, HasPIN: true})
+			c.Decide(&pass.Request{At: at, Door: i, Mode: line.At(at).Mode, HasPIN: true})
 		}
 		again, err := Parse(im.Bytes())
 		require.NoError(t, err)
@@ -33,7 +38,7 @@ func FuzzHours(f *testing.F) {
 
 // Whatever stands in sections whose hashes are right, they are refused or make a controller that can be asked.
 func FuzzSections(f *testing.F) {
-	for _, im := range []*Image{imageOf(twoSites(), 8), build(f, crowd(3))} {
+	for _, im := range []*Image{imageOf(twoSites(), 8), build(f, throng(3))} {
 		list := im.Sections()
 		people := []byte(`{"people":[]}`)
 		if len(list) > 3 {
@@ -55,7 +60,7 @@ func FuzzSections(f *testing.F) {
 		c := im.Compile()
 		for i, line := range c.Lines {
 			at := hours.Instant(int64(hours.DayOf(2026, 12, 25)) * 86400000)
-			c.Decide(&access.Request{At: at, Door: i, Mode: line.At(at).Mode, HasPIN: true})
+			c.Decide(&pass.Request{At: at, Door: i, Mode: line.At(at).Mode, HasPIN: true})
 		}
 		again, err := Parse(im.Bytes())
 		require.NoError(t, err)

@@ -32,9 +32,17 @@ func twoSites() *site.Config {
 		Controllers: []site.Controller{{ID: 8, SiteID: 1}, {ID: 9, SiteID: 2}},
 		Types:       []site.HolidayType{{ID: 5, Name: "Nobody", Plans: site.DefaultMode, Schedules: site.Closed}},
 		Holidays:    []site.Holiday{day(50, 0, "2026-12-25"), day(51, 1, "2026-12-26"), day(52, 2, "2026-12-27")},
-		Plans:       []site.Plan{{ID: 7, Name: "Plan", Holidays: []site.PlanHoliday{{TypeID: 5, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Mode: hours.Barred}}}}}},
-		Doors:       []site.Door{door(100, 10, 8, 1), door(101, 11, 8, 2), door(200, 20, 9, 1)},
-		Changes:     []site.DatedChange{byDoor, bySite, byFloor},
+		Plans: []site.Plan{
+			{
+				ID:   7,
+				Name: "Plan",
+				Holidays: []site.PlanHoliday{
+					{TypeID: 5, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Mode: hours.Barred}}},
+				},
+			},
+		},
+		Doors:   []site.Door{door(100, 10, 8, 1), door(101, 11, 8, 2), door(200, 20, 9, 1)},
+		Changes: []site.DatedChange{byDoor, bySite, byFloor},
 	}
 }
 

@@ -35,21 +35,75 @@ type Image struct {
 	Plans      []site.Plan        `json:"plans"`
 	Schedules  []site.Schedule    `json:"schedules"`
 	Changes    []site.DatedChange `json:"changes"` // for its own doors only
-	Levels     []site.Level       `json:"levels"`
+	Levels     []Level            `json:"levels"`
 	People     []Person           `json:"people"`
+}
+
+// Level is what a controller knows of an access level: the doors of its own that the level comes to.
+type Level struct {
+	ID       site.ID `json:"id"`
+	Name     string  `json:"name"` // empty
+	Entries  []Entry `json:"entries"`
+	OpensDay bool    `json:"opensDay,omitempty"`
+}
+
+// Entry lets through a door, or one side of it, while a schedule is open.
+type Entry struct {
+	DoorID     site.ID   `json:"doorId"`
+	ScheduleID site.ID   `json:"scheduleId"`
+	Side       site.Side `json:"side,omitempty"`
+}
+
+func (e Entry) compare(o Entry) int {
+	return cmp.Or(cmp.Compare(e.DoorID, o.DoorID), cmp.Compare(e.ScheduleID, o.ScheduleID), cmp.Compare(e.Side, o.Side))
+}
+
+// SiteLevels returns the levels as a configuration has them, of the controller's own doors.
+func (im *Image) SiteLevels() []site.Level {
+	var out []site.Level
+	for _, l := range im.Levels {
+		x := site.Level{ID: l.ID, OpensDay: l.OpensDay}
+		for _, e := range l.Entries {
+			t := site.Target{Kind: site.AtDoor, ID: e.DoorID}
+			if e.Side != site.BothSides {
+				t.Kind, t.Out = site.AtReader, e.Side == site.SideOut
+			}
+			x.Entries = append(x.Entries, site.Entry{Target: t, ScheduleID: e.ScheduleID})
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+// Card is a card of a person.
+type Card struct {
+	Format   string                `json:"format"`
+	Facility uint64                `json:"facility"`
+	Number   uint64                `json:"number"`
+	Status   site.CredentialStatus `json:"status"`
+	site.Dates
+}
+
+// Shown is a credential of another kind.
+type Shown struct {
+	Kind   site.CredentialKind   `json:"kind"`
+	Value  string                `json:"value"`
+	Status site.CredentialStatus `json:"status"`
+	site.Dates
 }
 
 // Person is what a controller knows of a person.
 type Person struct {
-	ID        site.ID         `json:"id"`
-	Suspended bool            `json:"suspended,omitempty"`
-	Extended  bool            `json:"extended,omitempty"`
-	AlwaysPIN bool            `json:"alwaysPin,omitempty"`
-	PIN       *cards.PINHash  `json:"pin,omitempty"`
-	Duress    *cards.PINHash  `json:"duress,omitempty"`
-	PINLength int             `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
-	Cards     []site.CardHeld `json:"cards"`
-	Levels    []site.Grant    `json:"levels"`
+	ID        site.ID        `json:"id"`
+	Suspended bool           `json:"suspended,omitempty"`
+	Extended  bool           `json:"extended,omitempty"`
+	AlwaysPIN bool           `json:"alwaysPin,omitempty"`
+	PIN       *cards.PINHash `json:"pin,omitempty"`
+	Duress    *cards.PINHash `json:"duress,omitempty"`
+	PINLength int            `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
+	Cards     []Card         `json:"cards"`
+	Shown     []Shown        `json:"shown,omitempty"` // what is no card
+	Levels    []site.Grant   `json:"levels"`
 	site.Dates
 }
 
@@ -61,19 +115,19 @@ type Secrets struct{ PINKey []byte }
 // which knows everybody, says whose it is (prove.Book.Recognise). The zone is the controller's.
 func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) *Image {
 	im, levels := withoutPeople(c, controller, zone, secrets)
+	leads := func(l site.ID) bool { return levels[l] }
 	for i := range c.People {
-		p := person(&c.People[i], c.Settings.PINLength, levels)
-		if len(p.Levels) > 0 && (len(p.Cards) > 0 || p.PIN != nil) {
+		p := person(c.People[i], c.Settings.PINLength, leads)
+		if len(p.Levels) > 0 && (len(p.Cards)+len(p.Shown) > 0 || p.PIN != nil) {
 			im.People = append(im.People, p)
 		}
 	}
 	return im
 }
 
-// BuildFor is Build with one person alone, whether or not they have anything to do there, to be asked about them.
-func BuildFor(c *site.Config, controller site.ID, zone hours.Zone, p *site.Person) *Image {
-	im, levels := withoutPeople(c, controller, zone, Secrets{})
-	im.People = []Person{person(p, c.Settings.PINLength, levels)}
+// WithoutPeople is Build without anybody, to be asked about one person at a time (Compiled.Alone).
+func WithoutPeople(c *site.Config, controller site.ID, zone hours.Zone) *Image {
+	im, _ := withoutPeople(c, controller, zone, Secrets{})
 	return im
 }
 
@@ -88,24 +142,33 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 		}
 		doors[d.ID], plans[d.PlanID] = true, true
 		d.Name, d.Outside, d.Inside = "", "", ""
+		if d.Points != nil { // those of its port are not said, nor are those of what is not fitted
+			plain, own := d, d.Wired()
+			if plain.Points = nil; plain.Wired() == own {
+				d.Points = nil
+			} else {
+				d.Points = &own
+			}
+		}
 		im.Doors = append(im.Doors, d)
 	}
 	slices.SortFunc(im.Doors, func(a, b site.Door) int { return a.Port - b.Port })
-	im.times(c)
-	for _, l := range c.Levels {
-		kept := site.Level{ID: l.ID, OpensDay: l.OpensDay}
-		for _, e := range l.Entries {
+	places := site.NewPlaces(c)
+	im.times(c, places)
+	for i := range c.Levels {
+		l := &c.Levels[i]
+		kept := Level{ID: l.ID, OpensDay: l.OpensDay}
+		for _, e := range places.Entries(l) {
 			if doors[e.DoorID] {
-				kept.Entries = append(kept.Entries, e)
+				kept.Entries = append(kept.Entries, Entry(e))
 				schedules[e.ScheduleID] = true
 			}
 		}
 		if len(kept.Entries) == 0 {
 			continue
 		}
-		slices.SortFunc(kept.Entries, func(a, b site.Entry) int {
-			return cmp.Or(cmp.Compare(a.DoorID, b.DoorID), cmp.Compare(a.ScheduleID, b.ScheduleID))
-		})
+		slices.SortFunc(kept.Entries, Entry.compare)
+		kept.Entries = slices.Compact(kept.Entries) // as where a floor and one of its doors are listed
 		levels[l.ID] = true
 		im.Levels = append(im.Levels, kept)
 	}
@@ -125,8 +188,7 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 // times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the floors
 // only the site counts: one stands for all of a site, with the site's own number, so that it is the same whichever
 // floors there are.
-func (im *Image) times(c *site.Config) {
-	places := site.NewPlaces(c)
+func (im *Image) times(c *site.Config, places *site.Places) {
 	changes := make([][]site.ID, len(c.Changes)) // asked of the floors that the doors are on, before these are left out
 	for i := range c.Changes {
 		changes[i] = c.Changes[i].DoorsAmong(places, im.Doors)
@@ -188,16 +250,23 @@ func normalSchedule(s site.Schedule) site.Schedule {
 }
 
 // person is what a controller knows of somebody, with those of their levels that lead through its doors.
-func person(p *site.Person, length int, levels map[site.ID]bool) Person {
+func person(p *site.Person, length int, leads func(level site.ID) bool) Person {
 	out := Person{
 		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN,
-		PIN: p.PIN, Duress: p.Duress, Cards: p.Cards, Dates: p.Dates,
+		PIN: p.PIN, Duress: p.Duress, Cards: []Card{}, Dates: p.Dates,
+	}
+	for _, c := range p.Credentials {
+		if facility, number, ok := c.Card(); ok {
+			out.Cards = append(out.Cards, Card{c.Format, facility, number, c.Status, c.Dates})
+		} else if c.Kind != site.Card {
+			out.Shown = append(out.Shown, Shown{c.Kind, c.Value, c.Status, c.Dates})
+		}
 	}
 	if p.PIN != nil && p.PINLength != length {
 		out.PINLength = p.PINLength
 	}
 	for _, g := range p.Levels {
-		if levels[g.LevelID] {
+		if leads(g.LevelID) {
 			out.Levels = append(out.Levels, g)
 		}
 	}
@@ -275,7 +344,12 @@ func (im *Image) check() error {
 		levels[l.ID] = true
 		for _, e := range l.Entries {
 			if !doors[e.DoorID] || !schedules[e.ScheduleID] {
-				return fmt.Errorf("image: level %d names door %d or schedule %d, which are not in it", l.ID, e.DoorID, e.ScheduleID)
+				return fmt.Errorf(
+					"image: level %d names door %d or schedule %d, which are not in it",
+					l.ID,
+					e.DoorID,
+					e.ScheduleID,
+				)
 			}
 		}
 	}
@@ -313,7 +387,11 @@ func OverCapacity(im *Image, c site.Controller) string {
 		}
 	}
 	if c.People > 0 && len(im.People) > c.People {
-		return fmt.Sprintf("%d people have a credential and a level here, the controller holds %d", len(im.People), c.People)
+		return fmt.Sprintf(
+			"%d people have a credential and a level here, the controller holds %d",
+			len(im.People),
+			c.People,
+		)
 	}
 	return ""
 }

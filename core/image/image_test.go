@@ -24,13 +24,17 @@ func zone(t testing.TB) hours.Zone {
 func config() *site.Config {
 	a, b := cards.HashPIN(nil, "4829"), cards.HashPIN(nil, "4820")
 	return &site.Config{
-		Settings:  site.DefaultSettings(),
-		Doors:     []site.Door{{ID: 1, Name: "Gate", Port: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}, {ID: 2, Name: "Yard", Port: 1, ControllerID: 9, PlanID: 21, Hardware: site.UsualHardware()}, {ID: 3, Port: 1, ControllerID: 8, PlanID: 22, Hardware: site.UsualHardware()}},
+		Settings: site.DefaultSettings(),
+		Doors: []site.Door{
+			{ID: 1, Name: "Gate", Port: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()},
+			{ID: 2, Name: "Yard", Port: 1, ControllerID: 9, PlanID: 21, Hardware: site.UsualHardware()},
+			{ID: 3, Port: 1, ControllerID: 8, PlanID: 22, Hardware: site.UsualHardware()},
+		},
 		Plans:     []site.Plan{{ID: 20, Name: "Day"}, {ID: 21, Name: "Night"}, {ID: 22}},
 		Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}, {ID: 31}},
-		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{{DoorID: 2, ScheduleID: 30}, {DoorID: 1, ScheduleID: 30}}}, {ID: 41, Entries: []site.Entry{{DoorID: 3, ScheduleID: 31}}}},
-		People: []site.Person{
-			{ID: 50, Name: "Ada", Cards: []site.CardHeld{{Format: "26-bit", Facility: 1, Number: 2, Status: site.Active}}, Levels: []site.Grant{{LevelID: 41}, {LevelID: 40}}},
+		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(2, 30), site.At(1, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 31)}}},
+		People: []*site.Person{
+			{ID: 50, Name: "Ada", Credentials: []site.Credential{site.NewCard("26-bit", 1, 2)}, Levels: []site.Grant{{LevelID: 41}, {LevelID: 40}}},
 			{ID: 51, Name: "Ben", PIN: &a, Duress: &b}, {ID: 52, Name: "nothing to present"},
 		},
 	}
@@ -80,7 +84,7 @@ func TestDiffInWords(t *testing.T) {
 	}{
 		{func(c *site.Config) { c.Doors[0].Unlock = 8 }, []string{"Gate: unlock time 8 s, was 5 s"}},
 		{func(c *site.Config) { c.Doors[0].PlanID = 21 }, []string{"Gate: follows Night", "Day is no longer needed here"}},
-		{func(c *site.Config) { c.People[0].Cards[0].Status = site.Lost }, []string{"Ada: card 1-00002 is lost"}},
+		{func(c *site.Config) { c.People[0].Credentials[0].Status = site.Lost }, []string{"Ada: card 1-00002 is lost"}},
 		{func(c *site.Config) { c.People[0].Levels = nil }, []string{"Ada is no longer needed here"}},
 		{func(c *site.Config) { c.People = c.People[1:] }, []string{"Ada is no longer needed here"}},
 		{func(c *site.Config) { c.Levels[0].Entries = c.Levels[0].Entries[:1] }, []string{"Crew: no longer opens Gate during Hours"}},

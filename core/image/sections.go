@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"reflect"
 	"slices"
 	"strings"
 
@@ -52,7 +51,7 @@ type (
 		Changes   []site.DatedChange `json:"changes"`
 	}
 	rulesPart struct {
-		Levels []site.Level `json:"levels"`
+		Levels []Level `json:"levels"`
 	}
 	peoplePart struct {
 		People []Person `json:"people"`
@@ -79,32 +78,26 @@ func (im *Image) parts() []part {
 	}
 	for n, people := range shards {
 		if len(people) > 0 {
-			out = append(out, part{fmt.Sprintf("people %02x", n), peoplePart{people}})
+			out = append(out, part{shardName(n), peoplePart{people}})
 		}
 	}
 	return out
 }
 
-// Sections returns the sections of an image in their order: the same image always gives the same bytes.
-func (im *Image) Sections() []Section { return im.SectionsAfter(nil, nil) }
-
-// SectionsAfter is Sections where those of an earlier image are known: what is the same is not written again.
-func (im *Image) SectionsAfter(was *Image, had []Section) []Section {
-	var before []part
-	if was != nil {
-		before = was.parts()
+// bytes writes a part.
+func (p *part) bytes() []byte {
+	b, err := json.Marshal(p.body)
+	if err != nil { // every field is plain data; only a passage mode out of range gets here, and Check refuses those
+		panic(fmt.Sprintf("image: %v", err))
 	}
+	return b
+}
+
+// Sections returns the sections of an image in their order: the same image always gives the same bytes.
+func (im *Image) Sections() []Section {
 	var out []Section
 	for _, p := range im.parts() {
-		i := slices.IndexFunc(before, func(x part) bool { return x.name == p.name })
-		if i >= 0 && i < len(had) && had[i].Name == p.name && reflect.DeepEqual(before[i].body, p.body) {
-			out = append(out, had[i])
-			continue
-		}
-		b, err := json.Marshal(p.body)
-		if err != nil { // every field is plain data; only a passage mode out of range gets here, and Check refuses those
-			panic(fmt.Sprintf("image: %v", err))
-		}
+		b := p.bytes()
 		out = append(out, Section{Head{p.name, Hash(b), len(b)}, b})
 	}
 	return out
@@ -143,6 +136,11 @@ func Pack(list []Section) []byte {
 
 // Unpack reads what Pack wrote, and verifies every section.
 func Unpack(b []byte) ([]Section, error) {
+	return unpack(b, func(Head) bool { return true })
+}
+
+// unpack reads and verifies some sections of what Pack wrote.
+func unpack(b []byte, wanted func(Head) bool) ([]Section, error) {
 	line, rest, ok := bytes.Cut(b, []byte("\n"))
 	var heads []Head
 	if !ok || json.Unmarshal(line, &heads) != nil {
@@ -154,10 +152,14 @@ func Unpack(b []byte) ([]Section, error) {
 			return nil, fmt.Errorf("image: section %q is cut off", h.Name)
 		}
 		s := Section{h, rest[:h.Size:h.Size]}
+		rest = rest[h.Size:]
+		if !wanted(h) {
+			continue
+		}
 		if err := s.Verify(); err != nil {
 			return nil, err
 		}
-		out, rest = append(out, s), rest[h.Size:]
+		out = append(out, s)
 	}
 	if len(rest) > 0 {
 		return nil, errors.New("image: something follows its sections")

@@ -4,56 +4,46 @@ import (
 	"encoding/json"
 	"fmt"
 
-	"amberkeystone/core/rules"
 	"amberkeystone/core/site"
 )
 
-// memory is what a controller's rules remember of a door, over a restart too.
-type memory struct {
-	First *rules.FirstCard `json:"first,omitempty"`
-	In    *keypad          `json:"in,omitempty"`
-	Out   *keypad          `json:"out,omitempty"`
-}
-
-// Save writes all that rules remember; the same memory gives the same bytes.
+// Save writes all that parts must remember over a restart, by door and by the name of the part; the same memory gives
+// the same bytes.
 func (p *Panel) Save() ([]byte, error) {
-	all := map[site.ID]memory{}
-	for i := range p.doors {
-		var m memory
-		d := &p.doors[i]
-		if d.first.Given {
-			m.First = &d.first
-		}
-		if k := &d.sides[0].keypad; *k != (keypad{}) {
-			m.In = k
-		}
-		if k := &d.sides[1].keypad; *k != (keypad{}) {
-			m.Out = k
-		}
-		if m != (memory{}) {
-			all[d.Config.ID] = m
+	all := map[site.ID]map[string]json.RawMessage{}
+	for _, place := range p.places {
+		for _, s := range place.Parts {
+			b, err := s.Save()
+			if err != nil {
+				return nil, fmt.Errorf("what %s of door %d remembers: %w", s.Name, place.ID, err)
+			}
+			if b == nil {
+				continue
+			}
+			if all[place.ID] == nil {
+				all[place.ID] = map[string]json.RawMessage{}
+			}
+			all[place.ID][s.Name] = b
 		}
 	}
 	return json.Marshal(all)
 }
 
-// Restore takes what Save wrote, after New and before Start. Doors that are no longer there are forgotten.
+// Restore takes what Save wrote, after New and before Start. Doors and parts that are no longer there are forgotten.
 func (p *Panel) Restore(b []byte) error {
-	var all map[site.ID]memory
+	var all map[site.ID]map[string]json.RawMessage
 	if err := json.Unmarshal(b, &all); err != nil {
 		return fmt.Errorf("what rules remember: %w", err)
 	}
-	for i := range p.doors {
-		d := &p.doors[i]
-		m := all[d.Config.ID]
-		if m.First != nil {
-			d.first = *m.First
-		}
-		if m.In != nil {
-			d.sides[0].keypad = *m.In
-		}
-		if m.Out != nil {
-			d.sides[1].keypad = *m.Out
+	for _, place := range p.places {
+		for _, s := range place.Parts {
+			kept, ok := all[place.ID][s.Name]
+			if !ok {
+				continue
+			}
+			if err := s.Restore(kept); err != nil {
+				return fmt.Errorf("what %s of door %d remembers: %w", s.Name, place.ID, err)
+			}
 		}
 	}
 	return nil

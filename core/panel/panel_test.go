@@ -6,11 +6,13 @@ import (
 	"time"
 	_ "time/tzdata"
 
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
@@ -31,6 +33,51 @@ func bits(t require.TestingT, number uint64) cards.Bits {
 	return b
 }
 
+// What reaches the terminals of a port: a card, a key, the contact's and the button's circuit.
+func reads(port int, b cards.Bits) Input {
+	return Input{Kind: Read, Point: site.PortPoints(port).In, Bits: b}
+}
+
+func types(port int, key byte) Input {
+	return Input{Kind: Key, Point: site.PortPoints(port).In, Key: key}
+}
+
+func contact(port int, closed bool) Input { return circuit(site.PortPoints(port).Contact, closed) }
+
+func button(port int, closed bool) Input { return circuit(site.PortPoints(port).Exit, closed) }
+
+func circuit(at point.Address, closed bool) Input {
+	in := Input{Kind: Reading, Point: at}
+	if closed {
+		in.Circuit = point.Closed
+	}
+	return in
+}
+
+func lock(port int, released bool) Output {
+	return Output{Point: site.PortPoints(port).Lock, On: released}
+}
+
+// drawInput is something at one of two ports, or to all doors.
+func drawInput(t *rapid.T) Input {
+	port, on := rapid.IntRange(1, 2).Draw(t, "port"), rapid.Bool().Draw(t, "on")
+	switch rapid.IntRange(0, 9).Draw(t, "kind") {
+	case 0, 1, 2:
+		return reads(port, bits(t, rapid.Uint64Range(1, 2).Draw(t, "card")))
+	case 3:
+		return types(port, rapid.SampledFrom([]byte("4829#*")).Draw(t, "key"))
+	case 4, 5:
+		return contact(port, on)
+	case 6:
+		return button(port, on)
+	case 7:
+		return Input{Kind: Network, On: on}
+	case 8:
+		return Input{Kind: rapid.SampledFrom([]InputKind{Lockdown, Fire}).Draw(t, "what"), On: on, Doors: []site.ID{site.ID(port)}}
+	}
+	return Input{Kind: Hold, On: on, Doors: []site.ID{site.ID(port)}, Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode")}
+}
+
 // compiled is place with a second door, built and planned like the first: each with a keypad, free Mo-Fr 10:00-17:00,
 // card and PIN after 22:00, else a card.
 func compiled(t require.TestingT) *image.Compiled {
@@ -38,7 +85,7 @@ func compiled(t require.TestingT) *image.Compiled {
 		second := c.Doors[0]
 		second.ID, second.Port = 2, 2
 		c.Doors = append(c.Doors, second)
-		c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{DoorID: 2, ScheduleID: 30})
+		c.Levels[0].Entries = append(c.Levels[0].Entries, site.At(2, 30))
 	})
 }
 
@@ -47,7 +94,7 @@ type log struct {
 	t    *testing.T
 	p    *Panel
 	said []string
-	all  []Event
+	all  []pass.Fact
 	now  hours.Instant
 }
 
@@ -72,18 +119,17 @@ func (l *log) take(r Result) Result {
 
 func (l *log) after(d time.Duration, in Input) *log {
 	l.now = l.now.Add(d)
-	in.Port = 1
 	l.take(l.p.Step(l.now, in))
 	return l
 }
 
 func (l *log) card(d time.Duration, number uint64) *log {
-	return l.after(d, Input{Kind: CardRead, Bits: bits(l.t, number)})
+	return l.after(d, reads(1, bits(l.t, number)))
 }
 
 func (l *log) keys(keys string) *log {
 	for i := range len(keys) {
-		l.after(200*time.Millisecond, Input{Kind: Key, Key: keys[i]})
+		l.after(200*time.Millisecond, types(1, keys[i]))
 	}
 	return l
 }
@@ -102,10 +148,10 @@ func TestStart(t *testing.T) {
 	p := New(compiled(t), 41)
 	r := p.Start(instant(t, evening))
 	require.Len(t, r.Events, 3)
-	assert.Equal(t, Started, r.Events[0].Kind)
+	assert.Equal(t, pass.Started, r.Events[0].Kind)
 	assert.Equal(t, uint64(42), r.Events[0].Seq)
 	for i, e := range r.Events[1:] {
-		assert.Equal(t, ModeNow, e.Kind)
+		assert.Equal(t, pass.ModeNow, e.Kind)
 		assert.Equal(t, site.ID(i+1), e.Door)
 		assert.Equal(t, hours.Card, e.Mode)
 	}
@@ -114,12 +160,12 @@ func TestStart(t *testing.T) {
 
 func TestOnePass(t *testing.T) {
 	l := start(t, evening)
-	l.card(0, 1).after(time.Second, Input{Kind: Circuit, On: false}).after(3*time.Second, Input{Kind: Circuit, On: true}).after(time.Minute, Input{})
+	l.card(0, 1).after(time.Second, contact(1, false)).after(3*time.Second, contact(1, true)).after(time.Minute, Input{})
 	l.want("granted granted", "opened", "entered", "closed")
 	l.card(0, 9).want("refused card-unknown")
 	last := l.all[len(l.all)-1]
 	assert.Equal(t, uint64(9), last.Number)
-	assert.Equal(t, []access.Check{{Kind: access.CheckRead, OK: true}, {Kind: access.CheckCard}}, last.Checks)
+	assert.Equal(t, []pass.Check{{Kind: pass.CheckRead, OK: true}, {Kind: pass.CheckCard}}, last.Checks)
 }
 
 func TestTwoReadsAreOnePresentation(t *testing.T) {
@@ -164,9 +210,9 @@ func TestFreeOnTheMinute(t *testing.T) {
 			now := r.Wake
 			r = p.Step(now, Input{})
 			for _, o := range r.Outputs {
-				if o.Port == 1 && o.Lock == "released" {
+				if o.Point == point.At(point.Output, 1) && o.On {
 					released = now
-				} else if o.Port == 1 {
+				} else if o.Point == point.At(point.Output, 1) {
 					locked = now
 				}
 			}
@@ -188,7 +234,7 @@ func TestClockMoved(t *testing.T) {
 
 func TestLoadKeepsTheDoor(t *testing.T) {
 	l := start(t, evening)
-	l.after(0, Input{Kind: ExitLine, On: true}).after(time.Second, Input{Kind: Circuit, On: false})
+	l.after(0, button(1, true)).after(time.Second, contact(1, false))
 	l.take(l.p.Load(l.now, compiled(t), "hash"))
 	l.after(time.Minute, Input{})
 	l.want("exit-request", "opened", "image-loaded", "held-warning", "held-open")
@@ -200,11 +246,11 @@ func TestWiring(t *testing.T) {
 	p := New(c, 0)
 	now := instant(t, evening)
 	p.Start(now)
-	assert.Empty(t, p.Step(now, Input{Kind: Circuit, Port: 1, On: false}).Events, "an open circuit is a closed door here")
-	assert.Equal(t, OpenedAlone, p.Step(now, Input{Kind: Circuit, Port: 1, On: true}).Events[0].Kind)
-	assert.Empty(t, p.Step(now, Input{Kind: ExitLine, Port: 1, On: true}).Events)
-	assert.Equal(t, ExitRequest, p.Step(now, Input{Kind: ExitLine, Port: 1, On: false}).Events[0].Kind)
-	assert.Empty(t, p.Step(now, Input{Kind: CardRead, Port: 7}).Events, "no such port")
+	assert.Empty(t, p.Step(now, contact(1, false)).Events, "an open circuit is a closed door here")
+	assert.Equal(t, pass.OpenedAlone, p.Step(now, contact(1, true)).Events[0].Kind)
+	assert.Empty(t, p.Step(now, button(1, true)).Events)
+	assert.Equal(t, pass.ExitRequest, p.Step(now, button(1, false)).Events[0].Kind)
+	assert.Empty(t, p.Step(now, Input{Kind: Read, Point: point.At(point.Reader, 13)}).Events, "no such reader")
 }
 
 // The same image and inputs give the same events to the byte, whether the panel is stepped at every wake or
@@ -215,17 +261,14 @@ func TestDeterministic(t *testing.T) {
 		var inputs []Input
 		var gaps []time.Duration
 		for range rapid.IntRange(1, 40).Draw(t, "n") {
-			in := Input{Kind: rapid.SampledFrom([]InputKind{CardRead, Key, Circuit, ExitLine, Network}).Draw(t, "kind"), Port: rapid.IntRange(1, 2).Draw(t, "port"), On: rapid.Bool().Draw(t, "on")}
-			in.Bits = bits(t, rapid.Uint64Range(1, 2).Draw(t, "card"))
-			in.Key = rapid.SampledFrom([]byte("4829#*")).Draw(t, "key")
-			inputs = append(inputs, in)
+			inputs = append(inputs, drawInput(t))
 			gaps = append(gaps, time.Duration(rapid.IntRange(0, 4_000_000).Draw(t, "gap"))*time.Millisecond)
 		}
 		play := func(eager bool) string {
 			p := New(c, 0)
 			now := instant(t, "2026-10-30T21:00:00-03:00")
 			r := p.Start(now)
-			var events []Event
+			var events []pass.Fact
 			take := func(x Result) {
 				events = append(events, x.Events...)
 				r = x
@@ -249,16 +292,4 @@ func TestDeterministic(t *testing.T) {
 		}
 		require.Equal(t, play(true), play(false))
 	})
-}
-
-func TestKindsText(t *testing.T) {
-	for k := Started; k < endOfKinds; k++ {
-		text, err := k.MarshalText()
-		require.NoError(t, err)
-		var again Kind
-		require.NoError(t, again.UnmarshalText(text))
-		assert.Equal(t, k, again)
-	}
-	var k Kind
-	assert.Error(t, k.UnmarshalText([]byte("nonsense")))
 }

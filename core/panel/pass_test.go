@@ -4,6 +4,9 @@ import (
 	"testing"
 	"time"
 
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -27,16 +30,16 @@ func place(t require.TestingT, edits ...func(c *site.Config)) *image.Compiled {
 	door := site.Door{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}
 	door.In.Keypad = true
 	pin, duress := cards.HashPIN(key, "4829"), cards.HashPIN(key, "4820")
-	person := func(id site.ID, n uint64) site.Person {
-		return site.Person{ID: id, Cards: []site.CardHeld{{Format: "26-bit", Facility: 42, Number: n, Status: site.Active}}, Levels: []site.Grant{{LevelID: 40}}}
+	person := func(id site.ID, n uint64) *site.Person {
+		return &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, n)}, Levels: []site.Grant{{LevelID: 40}}}
 	}
 	a, b := person(101, 1), person(102, 2)
 	a.PIN, a.Duress, a.PINLength = &pin, &duress, 4
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Doors: []site.Door{door}, Plans: []site.Plan{{ID: 20, Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}},
-		People:    []site.Person{a, b},
+		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30)}}},
+		People:    []*site.Person{a, b},
 	}
 	for _, edit := range edits {
 		edit(c)
@@ -56,10 +59,10 @@ func (l *log) load(d time.Duration, c *image.Compiled) Result {
 	return l.take(l.p.Load(l.now, c, "hash"))
 }
 
-func (l *log) last() Event { return l.all[len(l.all)-1] }
+func (l *log) last() pass.Fact { return l.all[len(l.all)-1] }
 
-func (l *log) open(d time.Duration) *log  { return l.after(d, Input{Kind: Circuit, On: false}) }
-func (l *log) close(d time.Duration) *log { return l.after(d, Input{Kind: Circuit, On: true}) }
+func (l *log) open(d time.Duration) *log  { return l.after(d, contact(1, false)) }
+func (l *log) close(d time.Duration) *log { return l.after(d, contact(1, true)) }
 
 const noon = "2026-11-26T12:00:00-04:00" // free
 
@@ -73,11 +76,11 @@ func TestLocksAfterAnImage(t *testing.T) {
 		want     []Output
 	}{
 		"the same":                 {nil, nil, nil},
-		"free, on another port":    {nil, moved, []Output{{Port: 2, Lock: "released"}, {Port: 1, Lock: "locked"}}},
-		"gone while free":          {nil, gone, []Output{{Port: 1, Lock: "locked"}}},
-		"no longer free":           {nil, card, []Output{{Port: 1, Lock: "locked"}}},
-		"free now":                 {card, nil, []Output{{Port: 1, Lock: "released"}}},
-		"free now, and on port 2":  {card, moved, []Output{{Port: 2, Lock: "released"}}},
+		"free, on another port":    {nil, moved, []Output{lock(2, true), lock(1, false)}},
+		"gone while free":          {nil, gone, []Output{lock(1, false)}},
+		"no longer free":           {nil, card, []Output{lock(1, false)}},
+		"free now":                 {card, nil, []Output{lock(1, true)}},
+		"free now, and on port 2":  {card, moved, []Output{lock(2, true)}},
 		"not free, not free there": {card, func(c *site.Config) { card(c); moved(c) }, nil},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -107,9 +110,9 @@ func TestOutputsEqualTheState(t *testing.T) {
 		locks := map[int]bool{}
 		take := func(r Result) {
 			for _, o := range r.Outputs {
-				if o.Lock != "" {
-					require.NotEqual(t, locks[o.Port], o.Lock == "released", "only differences")
-					locks[o.Port] = o.Lock == "released"
+				if o.Show == "" {
+					require.NotEqual(t, locks[int(o.Point.Number)], o.On, "only differences")
+					locks[int(o.Point.Number)] = o.On
 				}
 			}
 			want := map[int]bool{}
@@ -133,9 +136,7 @@ func TestOutputsEqualTheState(t *testing.T) {
 				require.NoError(t, p.Restore(kept))
 				take(p.Start(now))
 			default:
-				in := Input{Kind: rapid.SampledFrom([]InputKind{CardRead, Circuit, ExitLine}).Draw(t, "kind"), Port: rapid.IntRange(1, 2).Draw(t, "port"), On: rapid.Bool().Draw(t, "on")}
-				in.Bits = bits(t, rapid.Uint64Range(1, 2).Draw(t, "card"))
-				take(p.Step(now, in))
+				take(p.Step(now, drawInput(t)))
 			}
 		}
 	})
@@ -151,7 +152,7 @@ func TestPasses(t *testing.T) {
 			assert.Equal(l.t, site.ID(102), l.last().Person)
 		},
 		"out is not in": func(l *log) {
-			l.after(0, Input{Kind: CardRead, Out: true, Bits: bits(l.t, 2)}).open(time.Second)
+			l.after(0, Input{Kind: Read, Point: point.At(point.Reader, 2), Bits: bits(l.t, 2)}).open(time.Second)
 			l.want("granted granted", "opened", "entered")
 			assert.True(l.t, l.last().Out)
 		},
@@ -161,13 +162,13 @@ func TestPasses(t *testing.T) {
 			l.want("granted granted", "not-taken", "image-loaded")
 		},
 		"held open shortened by a send": func(l *log) {
-			l.after(0, Input{Kind: ExitLine, On: true}).open(time.Second)
+			l.after(0, button(1, true)).open(time.Second)
 			l.load(29*time.Second, place(l.t, func(c *site.Config) { c.Doors[0].HeldOpen, c.Doors[0].PreAlarm = 10, 5 }))
 			l.want("exit-request", "opened", "held-warning", "held-open", "image-loaded")
 			assert.Equal(l.t, l.now, l.all[len(l.all)-2].At, "not before")
 		},
 		"no contact any more": func(l *log) {
-			l.after(0, Input{Kind: ExitLine, On: true}).open(time.Second)
+			l.after(0, button(1, true)).open(time.Second)
 			l.load(time.Second, place(l.t, func(c *site.Config) { c.Doors[0].Contact, c.Doors[0].Relock = site.NotFitted, site.AtEnd }))
 			l.after(100*time.Second, Input{})
 			l.want("exit-request", "opened", "closed", "image-loaded")
@@ -272,7 +273,9 @@ func TestFirstCardMinutesFreeNoBarredDoor(t *testing.T) {
 		c.Sites, c.Floors = []site.Site{{ID: 2}}, []site.Floor{{ID: 3, SiteID: 2}}
 		c.Doors[0].FloorID = 3
 		c.Types = []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}}
-		c.Holidays = []site.Holiday{{ID: 5, TypeID: 4, Start: 1140, End: 1440, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}}}
+		c.Holidays = []site.Holiday{
+			{ID: 5, TypeID: 4, Start: 1140, End: 1440, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}},
+		}
 		c.Schedules[0].Fixed = true // Always, also then
 	}
 	for name, c := range map[string]struct {
@@ -285,7 +288,7 @@ func TestFirstCardMinutesFreeNoBarredDoor(t *testing.T) {
 			assert.Equal(t, hours.Free, l.p.Doors()[0].Mode)
 			r := l.take(l.p.Step(instant(t, "2026-11-26T19:00:00-04:00"), Input{}))
 			assert.Equal(t, c.want, l.p.Doors()[0].Mode)
-			assert.Equal(t, Output{Port: 1, Lock: "locked"}, r.Outputs[0])
+			assert.Equal(t, lock(1, false), r.Outputs[0])
 		})
 	}
 }
@@ -294,7 +297,9 @@ func TestFirstCardMinutesFreeNoBarredDoor(t *testing.T) {
 func TestFirstCardMinutesGoOn(t *testing.T) {
 	holiday := func(c *site.Config) {
 		c.Types = []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}}
-		c.Holidays = []site.Holiday{{ID: 5, TypeID: 4, Start: 1140, End: 1155, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}}}
+		c.Holidays = []site.Holiday{
+			{ID: 5, TypeID: 4, Start: 1140, End: 1155, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}},
+		}
 		c.Schedules[0].Fixed = true
 	}
 	change := func(c *site.Config) {
@@ -319,11 +324,15 @@ func TestFirstCardMinutesGoOn(t *testing.T) {
 				{"2026-11-26T18:50:00-04:00", hours.Free, "2026-11-26T19:00:00-04:00"},
 				{"2026-11-26T19:00:00-04:00", hours.Card, "2026-11-26T19:15:00-04:00"},
 				{"2026-11-26T19:15:00-04:00", hours.Free, "2026-11-26T19:50:00-04:00"},
-				{"2026-11-26T19:50:00-04:00", hours.Card, "2026-11-27T00:00:00-04:00"},
+				{"2026-11-26T19:50:00-04:00", hours.Card, ""}, // for good
 			} {
 				l.take(l.p.Step(instant(t, x.at), Input{}))
 				d := l.p.Doors()[0]
 				assert.Equal(t, x.mode, d.Mode, x.at)
+				if x.until == "" {
+					assert.Zero(t, d.Until)
+					continue
+				}
 				assert.Equal(t, instant(t, x.until), d.Until, x.at)
 			}
 		})
@@ -336,7 +345,7 @@ func TestAlwaysWithPINOnTheWayOut(t *testing.T) {
 			c.Doors[0].Out, c.People[0].AlwaysPIN = site.Reader{Fitted: true, Keypad: keypad}, true
 		}
 	}
-	out := Input{Kind: CardRead, Out: true, Bits: bits(t, 1)}
+	out := Input{Kind: Read, Point: point.At(point.Reader, 2), Bits: bits(t, 1)}
 	begin(t, place(t, edit(false)), evening).after(0, out).want("granted granted")
 	begin(t, place(t, edit(true)), evening).after(0, out).want("awaiting-pin need-pin")
 }
@@ -400,7 +409,7 @@ func FuzzRestore(f *testing.F) {
 			return
 		}
 		p.Start(instant(t, evening))
-		p.Step(instant(t, night), Input{Kind: Key, Port: 1, Key: '1'})
+		p.Step(instant(t, night), types(1, '1'))
 		kept, err := p.Save()
 		require.NoError(t, err)
 		require.NoError(t, New(c, 0).Restore(kept))

@@ -3,10 +3,11 @@ package panel
 import (
 	"testing"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
@@ -23,8 +24,8 @@ func TestHolidaysInCommonPractice(t *testing.T) {
 		office[d] = []hours.Period{{Start: 420, End: 1140}}
 		evenings[d] = []hours.Period{{Start: 1080, End: 1320}}
 	}
-	person := func(id site.ID, number uint64, level site.ID) site.Person {
-		return site.Person{ID: id, Cards: []site.CardHeld{{Format: "26-bit", Facility: 42, Number: number, Status: site.Active}}, Levels: []site.Grant{{LevelID: level}}}
+	person := func(id site.ID, number uint64, level site.ID) *site.Person {
+		return &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, number)}, Levels: []site.Grant{{LevelID: level}}}
 	}
 	holiday := func(id, kind site.ID, date string) site.Holiday {
 		return site.Holiday{ID: id, TypeID: kind, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}}, End: 1440}
@@ -36,20 +37,20 @@ func TestHolidaysInCommonPractice(t *testing.T) {
 		Plans:     []site.Plan{{ID: 20, Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Week: office}, {ID: 31, Week: evenings, Holidays: []site.ScheduleHoliday{{TypeID: 4, Do: site.AsWeekday}}}},
 		Doors:     []site.Door{{ID: 1, Port: 1, FloorID: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}, {ID: 41, Entries: []site.Entry{{DoorID: 1, ScheduleID: 31}}}},
-		People:    []site.Person{person(101, 1, 40), person(102, 2, 41)},
+		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30)}}, {ID: 41, Entries: []site.Entry{site.At(1, 31)}}},
+		People:    []*site.Person{person(101, 1, 40), person(102, 2, 41)},
 	}
-	p := New(image.Build(c, 9, base.Zone, image.Secrets{}).Compile(), 0)
+	p := New(image.Build(c, 9, *base.Zone, image.Secrets{}).Compile(), 0)
 	p.Start(instant(t, "2026-11-23T00:00:00-04:00"))
-	reads := func(when string, number uint64) access.Reason {
+	reads := func(when string, number uint64) pass.Reason {
 		b, err := cards.Standard26.Encode(42, number)
 		require.NoError(t, err)
-		for _, e := range p.Step(instant(t, when), Input{Kind: CardRead, Port: 1, Bits: b}).Events {
-			if e.Kind == Granted || e.Kind == Refused {
+		for _, e := range p.Step(instant(t, when), reads(1, b)).Events {
+			if e.Kind == pass.WasGranted || e.Kind == pass.WasRefused {
 				return e.Reason
 			}
 		}
-		return access.NoReason
+		return pass.NoReason
 	}
 	asks := func(when string) hours.Mode {
 		p.Step(instant(t, when), Input{})
@@ -59,15 +60,15 @@ func TestHolidaysInCommonPractice(t *testing.T) {
 
 	// common practice: an auto-unlock door locks on a holiday while cards go on working
 	assert.Equal(t, hours.Card, asks("2026-11-24T10:00:00-04:00"))
-	assert.Equal(t, access.Granted, reads("2026-11-24T10:01:00-04:00", 1))
+	assert.Equal(t, pass.Granted, reads("2026-11-24T10:01:00-04:00", 1))
 
 	// common practice: a holiday for "nobody" stops the cards too, while the cleaners' schedule can run on
 	assert.Equal(t, hours.Card, asks("2026-11-26T10:00:00-04:00"))
-	assert.Equal(t, access.OutsideHours, reads("2026-11-26T10:01:00-04:00", 1))
-	assert.Equal(t, access.Granted, reads("2026-11-26T18:30:00-04:00", 2))
+	assert.Equal(t, pass.OutsideHours, reads("2026-11-26T10:01:00-04:00", 1))
+	assert.Equal(t, pass.Granted, reads("2026-11-26T18:30:00-04:00", 2))
 
 	// common practice: holidays run from local midnight to midnight
-	assert.Equal(t, access.OutsideHours, reads("2026-11-26T18:59:00-04:00", 1), "until 19:00 on any other Thursday")
-	assert.Equal(t, access.Granted, reads("2026-11-27T07:00:00-04:00", 1))
+	assert.Equal(t, pass.OutsideHours, reads("2026-11-26T18:59:00-04:00", 1), "until 19:00 on any other Thursday")
+	assert.Equal(t, pass.Granted, reads("2026-11-27T07:00:00-04:00", 1))
 	assert.Equal(t, hours.Free, asks("2026-11-27T08:00:00-04:00"))
 }

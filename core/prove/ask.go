@@ -4,19 +4,18 @@ import (
 	"fmt"
 	"slices"
 
-	"amberkeystone/core/access"
+	"amberkeystone/core/pass"
+
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
-	"amberkeystone/core/panel"
-	"amberkeystone/core/rules"
 	"amberkeystone/core/site"
 )
 
 // Answer is a decision with its trace.
 type Answer struct {
 	Granted bool          `json:"granted"`
-	Reason  access.Reason `json:"reason"`
+	Reason  pass.Reason   `json:"reason"`
 	Words   string        `json:"words"`
 	With    string        `json:"with" doc:"What was presented"`
 	Mode    hours.Mode    `json:"mode" doc:"What the door asked"`
@@ -29,56 +28,81 @@ type Answer struct {
 // offer is what somebody may present, by a name.
 type offer struct {
 	with string
-	access.Request
+	pass.Request
 }
 
 // Ask tells whether a person may pass a door's reader in at an instant, with the best they have: whatever of their
 // cards and their PIN the door takes, else what came furthest. A free door takes empty hands.
 func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
-	d, p := b.doors[door], b.people[person]
+	d, p := b.doors[door], b.Config.Person(person)
 	if d == nil {
 		return Answer{}, fmt.Errorf("door %d does not exist", door)
 	}
 	if p == nil {
 		return Answer{}, fmt.Errorf("person %d does not exist", person)
 	}
-	c, n := b.alone(p, d)
-	q := access.Request{At: at, Door: n}
-	var first rules.FirstCard // as if none had come yet
-	a := first.Ask(c.Lines[q.Door], &c.Doors[q.Door].FirstCard, at)
-	q.Mode, q.Levels, q.Awaiting = a.Mode, a.Levels, a.Awaiting
+	place, n := b.alone(p, d)
+	now, _ := place.Asks.At(at) // as if nobody had been there yet
+	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels}
 	list := offers(p, q)
 	if len(list) == 0 && q.Mode != hours.Free {
-		return Answer{Reason: access.CardUnknown, Words: p.Name + " has neither card nor PIN", With: "nothing", Mode: q.Mode,
-			Trace: []Line{{"Card", false, p.Name + " has neither card nor PIN"}}, Mend: "Give " + p.Name + " a card."}, nil
+		return Answer{
+			Reason: pass.CardUnknown,
+			Words:  p.Name + " has neither card nor PIN",
+			With:   "nothing",
+			Mode:   q.Mode,
+			Trace: []Line{
+				{"Card", false, p.Name + " has neither card nor PIN"},
+			},
+			Mend: "Give " + p.Name + " a card.",
+		}, nil
 	}
 	if len(list) == 0 {
 		list = []offer{{"nothing", q}}
 	}
-	best, answer := list[0], c.Decide(&list[0].Request)
-	for _, o := range list[1:] {
-		if x := c.Decide(&o.Request); better(&x, &answer) {
-			best, answer = o, x
+	var best *pass.Pass
+	with := ""
+	for _, o := range list {
+		x := &pass.Pass{Request: o.Request, Trace: new(pass.Trace)}
+		place.Gates[0].Decide(x)
+		if best == nil || better(&x.Decision, &best.Decision) {
+			best, with = x, o.with
 		}
 	}
-	return b.answer(c, best, &answer), nil
+	return b.answer(door, best, with), nil
 }
 
-// alone is what a door's controller would decide by if it knew one person, and that door's place in it.
-func (b *Book) alone(p *site.Person, d *site.Door) (c *image.Compiled, door int) {
-	c = image.BuildFor(b.Config, d.ControllerID, *b.Zone(d.ID), p).Compile()
-	return c, slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
+// alone lays a door out as its controller would if it knew one person and nobody else; n is its place there.
+func (b *Book) alone(p *site.Person, d *site.Door) (place *image.Place, n int) {
+	c := b.core(d.ControllerID)
+	n = slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
+	return c.Alone(p).Place(n), n
 }
 
-func (b *Book) answer(c *image.Compiled, o offer, d *access.Decision) Answer {
-	kind := panel.Refused
-	if d.Reason.Granted() {
-		kind = panel.Granted
+// core returns what a controller decides by, without anybody.
+func (b *Book) core(controller site.ID) *image.Compiled {
+	b.coresMu.Lock()
+	defer b.coresMu.Unlock()
+	c, ok := b.cores[controller]
+	if !ok {
+		c = image.WithoutPeople(b.Config, controller, *b.Clock(controller)).Compile()
+		if b.cores == nil {
+			b.cores = map[site.ID]*image.Compiled{}
+		}
+		b.cores[controller] = c
 	}
-	e := panel.Describe(c.Table, &o.Request, d, kind)
-	out := Answer{Granted: d.Reason.Granted(), Reason: d.Reason, Words: b.Headline(&e), With: o.with, Mode: o.Mode,
+	return c
+}
+
+func (b *Book) answer(door site.ID, x *pass.Pass, with string) Answer {
+	kind := pass.WasRefused
+	if x.Reason.Granted() {
+		kind = pass.WasGranted
+	}
+	e := x.Describe(kind, door)
+	out := Answer{Granted: x.Reason.Granted(), Reason: x.Reason, Words: b.Headline(&e), With: with, Mode: x.Mode,
 		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}
-	if !out.Granted && o.Mode == hours.Free {
+	if !out.Granted && x.Mode == hours.Free {
 		out.Free = true
 		out.Words += "; the door is free all the same"
 	}
@@ -87,28 +111,33 @@ func (b *Book) answer(c *image.Compiled, o offer, d *access.Decision) Answer {
 
 // better reports whether one answer is worth more to somebody than another: granted, else refused later in the order
 // of the checks, else open again sooner.
-func better(a, b *access.Decision) bool {
+func better(a, b *pass.Decision) bool {
 	switch {
 	case a.Reason.Granted() || b.Reason.Granted():
 		return !b.Reason.Granted()
 	case a.Reason != b.Reason:
 		return a.Reason > b.Reason
 	}
-	return a.Reason == access.OutsideHours && a.Next < b.Next
+	return a.Reason == pass.OutsideHours && a.Next < b.Next
 }
 
-// offers lists what a person may present where a door asks that: each card, with the PIN where one is asked, and the
-// PIN alone where it may do. Nothing stands in it for a person who has nothing.
-func offers(p *site.Person, q access.Request) []offer {
+// offers lists what a person may present where a door asks that: each credential, with the PIN where one is asked, and
+// the PIN alone where it may do. Nothing stands in it for a person who has nothing.
+func offers(p *site.Person, q pass.Request) []offer {
 	var out []offer
 	both := q.Mode == hours.PIN || q.Mode == hours.CardAndPIN || p.AlwaysPIN
-	for _, h := range p.Cards {
-		bits, err := cards.ByName(h.Format).Encode(h.Facility, h.Number)
-		if err != nil {
-			continue
+	for _, h := range p.Credentials {
+		o := offer{h.Words(), q}
+		o.HasCard = true
+		if facility, number, ok := h.Card(); ok {
+			bits, err := cards.ByName(h.Format).Encode(facility, number)
+			if err != nil {
+				continue
+			}
+			o.Bits = bits
+		} else {
+			o.Shown = pass.Shown{Kind: h.Kind, Value: h.Value}
 		}
-		o := offer{"card " + h.String(), q}
-		o.HasCard, o.Bits = true, bits
 		if p.PIN != nil && both {
 			o.with, o.HasPIN, o.PIN = o.with+" and PIN", true, *p.PIN
 		}

@@ -4,10 +4,11 @@ import (
 	"testing"
 	"time"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
 )
@@ -24,11 +25,18 @@ func layered(t *testing.T) *Book {
 	}
 	plan.Paint(0, hours.Segment{Period: hours.Period{Start: 720, End: 780}, Mode: hours.Card, Levels: []int64{41}})
 	held := func(level site.ID) []site.Grant { return []site.Grant{{LevelID: level}} }
-	card := func(n uint64) []site.CardHeld {
-		return []site.CardHeld{{Format: "26-bit", Facility: 42, Number: n, Status: site.Active}}
+	card := func(n uint64) []site.Credential {
+		return []site.Credential{site.NewCard("26-bit", 42, n)}
 	}
 	on := func(id site.ID, name string, kind site.ID, date string, start, end int) site.Holiday {
-		return site.Holiday{ID: id, Name: name, TypeID: kind, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}}, Start: start, End: end}
+		return site.Holiday{
+			ID:           id,
+			Name:         name,
+			TypeID:       kind,
+			HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}},
+			Start:        start,
+			End:          end,
+		}
 	}
 	var office hours.Week
 	for d := range 5 {
@@ -36,14 +44,40 @@ func layered(t *testing.T) *Book {
 	}
 	return NewBook(&site.Config{
 		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 2, Name: "House"}}, Floors: []site.Floor{{ID: 3, SiteID: 2}},
-		Types:     []site.HolidayType{{ID: 10, Name: "Cards only", Rank: 1, Plans: site.DefaultMode, Schedules: site.AsWeekday}, {ID: 11, Name: "Nobody", Rank: 2, Plans: site.DefaultMode, Schedules: site.Closed}},
-		Holidays:  []site.Holiday{on(12, "Founders’ Day", 10, "2026-11-26", 0, 1440), on(13, "Half day", 11, "2026-11-27", 840, 1440), on(14, "Market", 10, "2026-11-27", 0, 1440)},
-		Doors:     []site.Door{{ID: 1, Name: "Quay entrance", Port: 1, FloorID: 3, ControllerID: 9, PlanID: 20, FirstCard: site.FirstCard{Who: site.Openers}, Hardware: site.UsualHardware()}},
+		Types: []site.HolidayType{
+			{ID: 10, Name: "Cards only", Rank: 1, Plans: site.DefaultMode, Schedules: site.AsWeekday},
+			{ID: 11, Name: "Nobody", Rank: 2, Plans: site.DefaultMode, Schedules: site.Closed},
+		},
+		Holidays: []site.Holiday{
+			on(12, "Founders’ Day", 10, "2026-11-26", 0, 1440),
+			on(13, "Half day", 11, "2026-11-27", 840, 1440),
+			on(14, "Market", 10, "2026-11-27", 0, 1440),
+		},
+		Doors: []site.Door{
+			{
+				ID:           1,
+				Name:         "Quay entrance",
+				Port:         1,
+				FloorID:      3,
+				ControllerID: 9,
+				PlanID:       20,
+				FirstCard:    site.FirstCard{Who: site.Openers},
+				Hardware:     site.UsualHardware(),
+			},
+		},
 		Plans:     []site.Plan{{ID: 20, Name: "Public", Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Name: "Office", Week: office}, {ID: 31, Name: "Always", Week: hours.Always(), Fixed: true}},
-		Levels:    []site.Level{{ID: 40, Name: "Staff", Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}, {ID: 41, Name: "Registrars", Entries: []site.Entry{{DoorID: 1, ScheduleID: 31}}}},
-		People:    []site.Person{{ID: 50, Name: "Tomas", Cards: card(1), Levels: held(40)}, {ID: 51, Name: "Ines", Cards: card(2), Levels: held(41)}},
-		Changes:   []site.DatedChange{{ID: 60, Name: "Lantern evening", Mode: hours.Free, DoorIDs: []site.ID{1}, From: "2026-11-28T16:00", Until: "2026-11-28T21:30"}},
+		Levels: []site.Level{
+			{ID: 40, Name: "Staff", Entries: []site.Entry{site.At(1, 30)}},
+			{ID: 41, Name: "Registrars", Entries: []site.Entry{site.At(1, 31)}},
+		},
+		People: []*site.Person{
+			{ID: 50, Name: "Tomas", Credentials: card(1), Levels: held(40)},
+			{ID: 51, Name: "Ines", Credentials: card(2), Levels: held(41)},
+		},
+		Changes: []site.DatedChange{
+			{ID: 60, Name: "Lantern evening", Mode: hours.Free, DoorIDs: []site.ID{1}, From: "2026-11-28T16:00", Until: "2026-11-28T21:30"},
+		},
 	}, map[site.ID]hours.Zone{9: zone})
 }
 
@@ -89,17 +123,17 @@ func TestAskAmongTheLayers(t *testing.T) {
 	for _, c := range []struct {
 		who    site.ID
 		when   string
-		reason access.Reason
+		reason pass.Reason
 		says   string
 	}{
-		{50, "2026-11-23T12:30:00-04:00", access.SegmentLimit, "Staff does not count at this hour; only Registrars"},
-		{51, "2026-11-23T12:30:00-04:00", access.Granted, "Always is open"},
-		{50, "2026-11-26T12:30:00-04:00", access.Granted, "Office is open"},                                       // a holiday for doors only
-		{50, "2026-11-27T15:00:00-04:00", access.OutsideHours, "Office: Fri (Half day) 08:00-14:00; it is 15:00"}, // half a holiday for nobody
-		{51, "2026-11-27T15:00:00-04:00", access.Granted, "Always is open"},                                       // Always is always
-		{50, "2026-11-29T11:00:00-04:00", access.OutsideHours, "Office: closed on Sun; it is 11:00"},              //
-		{50, "2026-11-28T16:30:00-04:00", access.GrantedFree, "free (Lantern evening, until 21:30)"},              //
-		{50, "2026-11-24T11:00:00-04:00", access.Granted, "card (Public, after a first card, until 17:00)"},       //
+		{50, "2026-11-23T12:30:00-04:00", pass.SegmentLimit, "Staff does not count at this hour; only Registrars"},
+		{51, "2026-11-23T12:30:00-04:00", pass.Granted, "Always is open"},
+		{50, "2026-11-26T12:30:00-04:00", pass.Granted, "Office is open"},                                       // a holiday for doors only
+		{50, "2026-11-27T15:00:00-04:00", pass.OutsideHours, "Office: Fri (Half day) 08:00-14:00; it is 15:00"}, // half a holiday for nobody
+		{51, "2026-11-27T15:00:00-04:00", pass.Granted, "Always is open"},                                       // Always is always
+		{50, "2026-11-29T11:00:00-04:00", pass.OutsideHours, "Office: closed on Sun; it is 11:00"},              //
+		{50, "2026-11-28T16:30:00-04:00", pass.GrantedFree, "free (Lantern evening, until 21:30)"},              //
+		{50, "2026-11-24T11:00:00-04:00", pass.Granted, "card (Public, after a first card, until 17:00)"},       //
 	} {
 		a, err := b.Ask(c.who, 1, at(t, c.when))
 		require.NoError(t, err)
@@ -110,10 +144,11 @@ func TestAskAmongTheLayers(t *testing.T) {
 		}
 		assert.Contains(t, all, c.says, c.when)
 	}
+	b = layered(t)
 	b.doors[1].FirstCard.UntilThen = site.NobodyElse
 	a, err := b.Ask(50, 1, at(t, "2026-11-24T11:00:00-04:00"))
 	require.NoError(t, err)
-	assert.Equal(t, access.AwaitingFirstCard, a.Reason)
+	assert.Equal(t, pass.AwaitingFirstCard, a.Reason)
 	assert.Contains(t, a.Mend, "opens the day")
 }
 

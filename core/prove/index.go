@@ -5,6 +5,7 @@ import (
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
+	"amberkeystone/core/model"
 	"amberkeystone/core/site"
 )
 
@@ -19,8 +20,19 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 		mine[id] = &z
 		shared[z.Name] = &z
 	}
-	b := index(c, mine)
-	b.times = site.NewTimetable(c, b.ControllerClock)
+	utc := &hours.Zone{Name: "UTC"}
+	return Open(model.New(c, nil, func(controller site.ID, _ string) *hours.Zone {
+		if z := mine[controller]; z != nil {
+			return z
+		}
+		return utc
+	}))
+}
+
+// Open returns the book of a snapshot.
+func Open(s *model.Snapshot) *Book {
+	b := index(s)
+	b.times = s.Times
 	return b
 }
 
@@ -28,7 +40,7 @@ func NewBook(c *site.Config, zones map[site.ID]hours.Zone) *Book {
 func BookOf(im *image.Image, names image.Names) *Book {
 	c := &site.Config{
 		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
-		Schedules: im.Schedules, Changes: im.Changes, Levels: im.Levels,
+		Schedules: im.Schedules, Changes: im.Changes, Levels: im.SiteLevels(),
 	}
 	b := NewBook(c, map[site.ID]hours.Zone{im.Controller: im.Zone})
 	for i := range c.Holidays { // images name nothing
@@ -44,15 +56,16 @@ func BookOf(im *image.Image, names image.Names) *Book {
 // With returns the book of another configuration with the same controllers, which knows the hours of the days [from,
 // to).
 func (b *Book) With(c *site.Config, from, to hours.Day) *Book {
-	out := index(c, b.zones)
-	out.times = site.NewTimetableFor(c, out.ControllerClock, from, to)
+	out := index(b.Snapshot.Of(c))
+	out.times = site.NewTimetableFor(c, out.Clock, from, to)
 	return out
 }
 
-func index(c *site.Config, zones map[site.ID]*hours.Zone) *Book {
+func index(s *model.Snapshot) *Book {
+	c := s.Config
 	b := &Book{
-		Config: c, names: image.Names{}, doors: map[site.ID]*site.Door{}, schedules: map[site.ID]*site.Schedule{},
-		plans: map[site.ID]*site.Plan{}, people: map[site.ID]*site.Person{}, zones: zones,
+		Snapshot: s, names: image.Names{}, doors: make(map[site.ID]*site.Door, len(c.Doors)),
+		schedules: map[site.ID]*site.Schedule{}, plans: map[site.ID]*site.Plan{},
 	}
 	for i := range c.Doors {
 		b.doors[c.Doors[i].ID], b.names[c.Doors[i].ID] = &c.Doors[i], c.Doors[i].Name
@@ -62,9 +75,6 @@ func index(c *site.Config, zones map[site.ID]*hours.Zone) *Book {
 	}
 	for i := range c.Plans {
 		b.plans[c.Plans[i].ID], b.names[c.Plans[i].ID] = &c.Plans[i], c.Plans[i].Name
-	}
-	for i := range c.People {
-		b.people[c.People[i].ID], b.names[c.People[i].ID] = &c.People[i], c.People[i].Name
 	}
 	for _, l := range c.Levels {
 		b.names[l.ID] = l.Name

@@ -32,6 +32,7 @@ type Live struct {
 	Mode  hours.Mode
 	Waits bool
 	Until hours.Instant // when it asks something else; 0: not known
+	Layer hours.Layer   // that decides there; above the dated changes only a controller knows of it
 }
 
 var modePhrases = map[hours.Mode]string{
@@ -57,7 +58,13 @@ func (b *Book) Times() *site.Timetable { return b.times }
 func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 	line, d := b.times.Door(door), b.doors[door]
 	if line == nil || b.plans[d.PlanID] == nil {
-		return Now{Sentence: "This door follows no passage plan yet, so nothing is known of its hours.", Layers: []Layer{}}
+		return Now{
+			Sentence: "This door follows no passage plan yet, so nothing is known of its hours.",
+			Layers:   []Layer{},
+		}
+	}
+	if live != nil && live.Layer > hours.DatedChange {
+		return b.held(door, line, at, live)
 	}
 	m := line.At(at)
 	n := Now{Mode: m.Mode}
@@ -70,7 +77,8 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 		n.Mode, n.Waits = line.Plan.Waiting(), true
 		first = ", and waits for its first card to go **free**"
 	}
-	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free && m.Mode != hours.Free &&
+	minutes := d.FirstCard.Length == site.ForMinutes && live != nil && live.Mode == hours.Free &&
+		m.Mode != hours.Free &&
 		m.Layer != hours.DatedChange
 	if m.First && live != nil && !live.Waits || minutes {
 		n.Mode, n.Waits, first = live.Mode, false, ", since its first card has come"
@@ -85,6 +93,22 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 		n.Sentence = s + fmt.Sprintf(", until **%s**; then %s.", shortStamp(line.Zone, at, next), b.then(door, line, at, next))
 	}
 	n.Layers = b.layers(door, line, at)
+	return n
+}
+
+// held is Now of a door in which a layer decides that no plan knows of.
+func (b *Book) held(door site.ID, line *hours.Timeline, at hours.Instant, live *Live) Now {
+	layer := above[live.Layer]
+	until := untilWords(line.Zone, at, live.Until)
+	n := Now{
+		Mode: live.Mode, Until: live.Until,
+		Sentence: fmt.Sprintf("%s now, %s, **%s**.", modePhrases[live.Mode], layer.words, until),
+		Layers:   []Layer{{Name: layer.name, Words: live.Mode.String() + " " + until, Decides: true}},
+	}
+	for _, l := range b.layers(door, line, at) {
+		l.Decides = false
+		n.Layers = append(n.Layers, l)
+	}
 	return n
 }
 
@@ -171,7 +195,11 @@ func (b *Book) layers(door site.ID, line *hours.Timeline, at hours.Instant) []La
 	out := []Layer{{Name: "Dated change", Words: "none in the next 30 days"}}
 	soon := func(x hours.Window) bool { return x.From > at && x.From < at.Add(30*24*time.Hour) }
 	if m.Layer == hours.DatedChange {
-		out[0] = Layer{Name: "Dated change", Words: fmt.Sprintf("%s · %s", b.Name(site.ID(m.Change)), m.Mode), Decides: true}
+		out[0] = Layer{
+			Name:    "Dated change",
+			Words:   fmt.Sprintf("%s · %s", b.Name(site.ID(m.Change)), m.Mode),
+			Decides: true,
+		}
 		if i := slices.IndexFunc(line.Windows, func(x hours.Window) bool { return x.Until > at }); i >= 0 {
 			out[0].Words += " until " + shortStamp(z, at, line.Windows[i].Until)
 		}
@@ -254,8 +282,10 @@ func (b *Book) Ways(door site.ID) []Way {
 		}
 	}
 	var out []Way
-	for _, l := range b.Config.Levels {
-		for _, e := range l.Entries {
+	places := site.NewPlaces(b.Config)
+	for i := range b.Config.Levels {
+		l := &b.Config.Levels[i]
+		for _, e := range places.Entries(l) {
 			if e.DoorID == door {
 				out = append(out, Way{l.ID, l.Name, e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
 			}
@@ -320,7 +350,7 @@ func (b *Book) realDay(door site.ID, line *hours.Timeline, day hours.Day) RealDa
 		start := line.Wall(at).Minute
 		mark := Mark{
 			Start:   start,
-			End:     start + int((to-at)/60000),
+			End:     start + int((to-at)/hours.Minute),
 			Mode:    m.Mode,
 			First:   m.First,
 			Holiday: m.Layer == hours.PlanHoliday,

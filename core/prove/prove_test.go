@@ -5,12 +5,12 @@ import (
 	"time"
 	_ "time/tzdata"
 
+	"amberkeystone/core/pass"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"amberkeystone/core/access"
 	"amberkeystone/core/hours"
-	"amberkeystone/core/panel"
 	"amberkeystone/core/site"
 )
 
@@ -37,9 +37,9 @@ func book(t *testing.T) *Book {
 		Doors:     []site.Door{{ID: 1, Name: "Quay entrance", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
 		Plans:     []site.Plan{{ID: 20, Name: "Public", Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Name: "Evenings", Week: evenings}},
-		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{{DoorID: 1, ScheduleID: 30}}}},
-		People: []site.Person{
-			{ID: 50, Name: "Tomas", Cards: []site.CardHeld{{Format: "26-bit", Facility: 42, Number: 1, Status: site.Active}}, Levels: []site.Grant{{LevelID: 40}}},
+		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(1, 30)}}},
+		People: []*site.Person{
+			{ID: 50, Name: "Tomas", Credentials: []site.Credential{site.NewCard("26-bit", 42, 1)}, Levels: []site.Grant{{LevelID: 40}}},
 			{ID: 51, Name: "Ines"},
 		},
 	}, map[site.ID]hours.Zone{9: zone})
@@ -49,7 +49,7 @@ func TestAsk(t *testing.T) {
 	b := book(t)
 	a, err := b.Ask(50, 1, at(t, "2026-11-26T22:14:00-04:00"))
 	require.NoError(t, err)
-	assert.Equal(t, access.OutsideHours, a.Reason)
+	assert.Equal(t, pass.OutsideHours, a.Reason)
 	assert.Equal(t, "Refused: outside hours", a.Words)
 	assert.Equal(t, "card 42-00001", a.With)
 	assert.Equal(t, at(t, "2026-11-27T18:00:00-04:00"), a.Next)
@@ -95,15 +95,15 @@ func TestRealWeekCoversEveryDay(t *testing.T) {
 // Every reason has a mend, and no event is without a headline.
 func TestWordsForEverything(t *testing.T) {
 	b := book(t)
-	for r := access.ReaderOff; r < access.Granted; r++ {
-		e := panel.Event{Kind: panel.Refused, Reason: r, Door: 1, Person: 50}
+	for r := pass.ReaderOff; r < pass.Granted; r++ {
+		e := pass.Fact{Kind: pass.WasRefused, Reason: r, Door: 1, Person: 50}
 		assert.NotEmpty(t, b.Mend(&e), r.String())
 		assert.Contains(t, b.Headline(&e), "Refused: ")
 	}
-	for k := panel.Started; k <= panel.LogDamaged; k++ {
-		assert.NotEmpty(t, b.Headline(&panel.Event{Kind: k}), k.String())
-		b.Detail(&panel.Event{Kind: k, Door: 1, Bits: "junk"})
+	for _, k := range pass.Kinds() {
+		assert.NotEmpty(t, b.Headline(&pass.Fact{Kind: k}), k.String())
+		b.Detail(&pass.Fact{Kind: k, Door: 1, Bits: "junk"})
 	}
-	assert.Equal(t, "Clock moved 2 h 14 min ahead", b.Headline(&panel.Event{Kind: panel.ClockSet, Note: "2h14m3s"}))
+	assert.Equal(t, "Clock moved 2 h 14 min ahead", b.Headline(&pass.Fact{Kind: pass.ClockSet, Note: "2h14m3s"}))
 	assert.Equal(t, "removed (77)", b.Name(77))
 }

@@ -3,6 +3,8 @@ package prove
 import (
 	"fmt"
 
+	"amberkeystone/core/pass"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
@@ -16,13 +18,16 @@ type World struct {
 	now   hours.Instant
 	units []worldUnit
 	place map[site.ID]int // of each controller in units
-	told  func(controller site.ID, e *panel.Event)
+	relay []panel.Input   // orders that concern all of them, in their order
+	told  func(controller site.ID, e *pass.Fact)
 }
 
 type worldUnit struct {
-	id    site.ID
-	panel *panel.Panel
-	wake  hours.Instant
+	id     site.ID
+	panel  *panel.Panel
+	wake   hours.Instant
+	cut    bool // off the network
+	cursor int  // of the relay: what it was told last
 }
 
 // NewWorld starts controllers of a book at an instant, none listed: all. Told hears every event in the order in which
@@ -32,11 +37,11 @@ func NewWorld(
 	b *Book,
 	at hours.Instant,
 	secrets image.Secrets,
-	told func(controller site.ID, e *panel.Event),
+	told func(controller site.ID, e *pass.Fact),
 	controllers ...site.ID,
 ) *World {
 	w := &World{now: at, place: map[site.ID]int{}, told: told}
-	chosen := map[site.ID]bool{}
+	chosen, shared := map[site.ID]bool{}, map[*hours.Zone]*image.Shared{}
 	for _, id := range controllers {
 		chosen[id] = true
 	}
@@ -45,7 +50,11 @@ func NewWorld(
 		if len(chosen) > 0 && !chosen[id] {
 			continue
 		}
-		c := image.Build(b.Config, id, *b.ControllerClock(id), secrets).Compile()
+		z := b.Clock(id)
+		if shared[z] == nil {
+			shared[z] = image.NewShared(b.Config, b.times, z)
+		}
+		c := shared[z].Compile(id, secrets)
 		w.place[id] = len(w.units)
 		w.units = append(w.units, worldUnit{id: id, panel: panel.New(c, 0)})
 	}
@@ -79,7 +88,34 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 	}
 	w.Run(at)
 	w.take(i, w.units[i].panel.Step(w.now, in))
+	if in.Kind == panel.Network {
+		w.units[i].cut = !in.On
+		w.tell(i)
+	}
 	return nil
+}
+
+// Order lets time pass up to an instant, and then somebody order a hold, a lockdown or a fire release at doors of any
+// controllers, none listed: all. The relay passes it on; a controller that is cut off goes on with what it knows, and
+// is told in the order of the orders when it is back. Being told twice is the same as once.
+func (w *World) Order(at hours.Instant, in panel.Input) error {
+	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire {
+		return fmt.Errorf("input %d is not an order to doors", in.Kind)
+	}
+	w.Run(at)
+	w.relay = append(w.relay, in)
+	for i := range w.units {
+		w.tell(i)
+	}
+	return nil
+}
+
+// tell passes on what a controller has not been told yet, unless it is cut off.
+func (w *World) tell(i int) {
+	u := &w.units[i]
+	for ; !u.cut && u.cursor < len(w.relay); u.cursor++ {
+		w.take(i, u.panel.Step(w.now, w.relay[u.cursor]))
+	}
 }
 
 // Doors returns what a controller says of its doors, or nil where it is not in this world.

@@ -21,21 +21,26 @@ func (d *desk) changes() {
 		x := &d.c.Changes[i]
 		doors[i] = x.DoorsAmong(places, d.c.Doors)
 		windows[i] = map[site.ID][]hours.Window{}
-		var any, coming bool
+		coming, any := false, false
+		inZone := map[*hours.Zone][]hours.Window{} // the same for all controllers of a zone
 		for _, door := range doors[i] {
 			k := controller[door]
 			if _, ok := windows[i][k]; ok {
 				continue
 			}
-			all := x.Windows(d.zone(k))
-			any = any || len(all) > 0
-			windows[i][k] = []hours.Window{}
-			for _, w := range all {
-				if w.Until > d.now && w.From < d.now+horizon*86400*1000 {
-					windows[i][k] = append(windows[i][k], w)
+			z := d.zone(k)
+			near, known := inZone[z]
+			if !known {
+				near = []hours.Window{}
+				for _, w := range x.Windows(z) {
+					if w.Until > d.now && w.From < d.now+horizon*hours.FullDay {
+						near = append(near, w)
+					}
+					any, coming = true, coming || w.Until > d.now
 				}
-				coming = coming || w.Until > d.now
+				inZone[z] = near
 			}
+			windows[i][k] = near
 		}
 		switch {
 		case len(doors[i]) == 0:
@@ -126,8 +131,10 @@ func (d *desk) onHoliday(
 	}
 	mended := *x
 	mended.Except = append(slices.Clone(x.Except), out...)
-	d.add(Finding{Code: "change-on-holiday", Severity: Risky, Kind: "dated change", ID: x.ID, Name: x.Name, Words: words,
-		Mend: "Leave those dates out, or give the holiday another type.", Click: click, Mended: &mended})
+	d.add(
+		Finding{Code: "change-on-holiday", Severity: Risky, Kind: "dated change", ID: x.ID, Name: x.Name, Words: words,
+			Mend: "Leave those dates out, or give the holiday another type.", Click: click, Mended: &mended},
+	)
 }
 
 // overlap finds two dated changes that meet at one door with different modes; the later made decides.

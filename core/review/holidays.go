@@ -55,7 +55,7 @@ func (d *desk) answered() map[kindAt]bool {
 			schedules[s.ID] = s
 		}
 	}
-	mark := func(door site.ID, does func(site.HolidayType) string) {
+	mark := func(door site.ID, does func(site.HolidayType) site.OnHoliday) {
 		for _, t := range d.c.Types {
 			if does(t) != site.AsWeekday {
 				out[kindAt{t.ID, d.times.Site(door)}] = true
@@ -67,8 +67,9 @@ func (d *desk) answered() map[kindAt]bool {
 			mark(d.c.Doors[i].ID, p.Does)
 		}
 	}
-	for _, l := range d.c.Levels {
-		for _, e := range l.Entries {
+	places := site.NewPlaces(d.c)
+	for i := range d.c.Levels {
+		for _, e := range places.Entries(&d.c.Levels[i]) {
 			if s := schedules[e.ScheduleID]; s != nil {
 				mark(e.DoorID, s.Does)
 			}

@@ -85,7 +85,7 @@ func modes(p *site.Plan, types []site.HolidayType) map[hours.Mode]bool {
 func (d *desk) pinLengths() {
 	var names []string
 	for i := range d.c.People {
-		if p := &d.c.People[i]; p.PIN != nil && p.PINLength != 0 && p.PINLength != d.c.Settings.PINLength {
+		if p := d.c.People[i]; p.PIN != nil && p.PINLength != 0 && p.PINLength != d.c.Settings.PINLength {
 			names = append(names, fmt.Sprintf("%s (%d)", p.Name, p.PINLength))
 		}
 	}

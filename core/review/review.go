@@ -148,12 +148,19 @@ func (d *desk) silentPlans() {
 			f.Mend = "Give it hours of its own for each holiday type in its rows, with what is to be barred."
 			so = append(
 				so,
-				"stay on "+p.Default.String()+" on "+list(unbarred)+", even at hours at which they are barred on a weekday",
+				"stay on "+p.Default.String()+" on "+list(
+					unbarred,
+				)+", even at hours at which they are barred on a weekday",
 			)
 		}
 		if len(so) > 0 {
 			f.Severity = Risky
-			f.Words = p.Name + " has no answer for " + list(silent) + ", so its doors " + strings.Join(so, ", and ") + "."
+			f.Words = p.Name + " has no answer for " + list(
+				silent,
+			) + ", so its doors " + strings.Join(
+				so,
+				", and ",
+			) + "."
 		}
 		d.add(f)
 	}
@@ -196,7 +203,10 @@ func (d *desk) freeWeekends() {
 		for _, day := range []int{5, 6} {
 			if freeAll(day) {
 				days = append(days, hours.WeekdayNames[day])
-				mended.Pattern.Paint(day, hours.Segment{Period: hours.Period{Start: 0, End: hours.DayMinutes}, Mode: hours.Card})
+				mended.Pattern.Paint(
+					day,
+					hours.Segment{Period: hours.Period{Start: 0, End: hours.DayMinutes}, Mode: hours.Card},
+				)
 			}
 		}
 		week := freeAll(0) || freeAll(1) || freeAll(2) || freeAll(3) || freeAll(4)
@@ -207,7 +217,9 @@ func (d *desk) freeWeekends() {
 			Words: p.Name + " is free all of " + list(
 				days,
 			) + ", and never a whole day from Monday to Friday: a row may have been missed.",
-			Mend: "Paint what is asked on " + list(days) + ".", Click: "Ask for a card on " + list(days), Mended: &mended})
+			Mend: "Paint what is asked on " + list(
+				days,
+			) + ".", Click: "Ask for a card on " + list(days), Mended: &mended})
 	}
 }
 
@@ -226,7 +238,7 @@ func (d *desk) missingHour() {
 			}
 			seen[z.Name] = true
 			for _, o := range z.Offsets {
-				if o.At <= d.now || o.At > d.now+horizon*86400*1000 {
+				if o.At <= d.now || o.At > d.now+horizon*hours.FullDay {
 					continue
 				}
 				before, after := z.Wall(o.At-1), z.Wall(o.At)
@@ -335,8 +347,8 @@ type way struct {
 func (d *desk) ways() map[site.ID][]way {
 	held := map[site.ID]bool{}
 	for i := range d.c.People {
-		p := &d.c.People[i]
-		if p.Suspended || len(p.Cards) == 0 && p.PIN == nil {
+		p := d.c.People[i]
+		if p.Suspended || len(p.Credentials) == 0 && p.PIN == nil {
 			continue
 		}
 		for _, g := range p.Levels {
@@ -344,11 +356,16 @@ func (d *desk) ways() map[site.ID][]way {
 		}
 	}
 	out := map[site.ID][]way{}
-	for _, l := range d.c.Levels {
+	places := site.NewPlaces(d.c)
+	for i := range d.c.Levels {
+		l := &d.c.Levels[i]
 		if !held[l.ID] {
 			continue
 		}
-		for _, e := range l.Entries {
+		for _, e := range places.Entries(l) {
+			if !e.Side.Takes(false) {
+				continue
+			}
 			out[e.DoorID] = append(out[e.DoorID], way{l.OpensDay, e.ScheduleID})
 		}
 	}
@@ -370,14 +387,14 @@ func (d *desk) canOpen(door *site.Door, line *hours.Timeline, ways []way) bool {
 
 // counts reports whether a schedule is open at some moment of the next two weeks at which a first card counts.
 func (d *desk) counts(door *site.Door, line *hours.Timeline, s *hours.Schedule) bool {
-	for at := d.now; at < d.now+14*86400*1000; at = line.Next(at) {
+	for at := d.now; at < d.now+14*hours.FullDay; at = line.Next(at) {
 		if !line.At(at).First {
 			continue
 		}
 		from, to := at, line.Next(at)
 		switch door.FirstCard.Counts {
 		case site.FromMinutes:
-			from -= hours.Instant(door.FirstCard.Before) * 60000
+			from -= hours.Instant(door.FirstCard.Before) * hours.Minute
 		case site.FromMidnight:
 			from = line.Resolve(line.Wall(at).Day, 0)
 		}

@@ -10,8 +10,8 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
-	"amberkeystone/core/internal/largesite"
 	"amberkeystone/core/site"
+	"amberkeystone/internal/largesite"
 )
 
 // sound is a configuration with nothing to find.
@@ -30,8 +30,8 @@ func sound() *site.Config {
 		Plans:     []site.Plan{{ID: 7, Name: "Gallery", Pattern: gallery, Holidays: []site.PlanHoliday{{TypeID: 4, Do: site.DefaultMode}}}},
 		Doors:     []site.Door{{ID: 8, Name: "Door", FloorID: 2, ControllerID: 3, PlanID: 7}},
 		Changes:   []site.DatedChange{{ID: 9, Name: "Evening", Mode: hours.Free, DoorIDs: []site.ID{8}, From: "2026-12-01T18:00", Until: "2026-12-01T21:00"}},
-		Levels:    []site.Level{{ID: 10, Name: "Staff", Entries: []site.Entry{{DoorID: 8, ScheduleID: 6}}}},
-		People:    []site.Person{{ID: 11, Cards: []site.CardHeld{{Number: 1}}, Levels: []site.Grant{{LevelID: 10}}}},
+		Levels:    []site.Level{{ID: 10, Name: "Staff", Entries: []site.Entry{site.At(8, 6)}}},
+		People:    []*site.Person{{ID: 11, Credentials: []site.Credential{site.NewCard("26-bit", 0, 1)}, Levels: []site.Grant{{LevelID: 10}}}},
 	}
 }
 
@@ -180,7 +180,11 @@ func TestNightRunsOn(t *testing.T) {
 	for d := range 7 {
 		c.Plans[0].Pattern.Paint(d, hours.Segment{Period: hours.Period{Start: 1320, End: 1800}, Mode: hours.Barred})
 	}
-	c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 1380, End: 1440}, Mode: hours.Barred}}}
+	c.Plans[0].Holidays[0] = site.PlanHoliday{
+		TypeID:   4,
+		Do:       site.OwnHours,
+		Segments: []hours.Segment{{Period: hours.Period{Start: 1380, End: 1440}, Mode: hours.Barred}},
+	}
 	list := findings(t, c)
 	require.Len(t, list, 1)
 	assert.Equal(t, "Run on until 06:00", list[0].Click)
@@ -190,7 +194,10 @@ func TestNightRunsOn(t *testing.T) {
 // Adjacent changes of one mode, and of two modes that only touch, are no overlap; an earlier card counts.
 func TestNotFindings(t *testing.T) {
 	c := sound()
-	c.Changes = append(c.Changes, site.DatedChange{ID: 30, Name: "After", Mode: hours.Barred, DoorIDs: []site.ID{8}, From: "2026-12-01T21:00", Until: "2026-12-01T22:00"})
+	c.Changes = append(
+		c.Changes,
+		site.DatedChange{ID: 30, Name: "After", Mode: hours.Barred, DoorIDs: []site.ID{8}, From: "2026-12-01T21:00", Until: "2026-12-01T22:00"},
+	)
 	assert.Empty(t, findings(t, c))
 	c = sound()
 	for d := range 5 {

@@ -9,21 +9,24 @@ import (
 	"amberkeystone/core/hours"
 )
 
-// What a plan or a schedule does on holidays of a type.
+// OnHoliday is what a plan or a schedule does on holidays of a type.
+type OnHoliday string
+
+// What they do.
 const (
-	AsWeekday   = "as weekday"   // as on an ordinary day
-	DefaultMode = "default mode" // of a plan: its default mode all day
-	Closed      = "closed"       // of a schedule: closed all day
-	OwnHours    = "own"          // hours of its own
+	AsWeekday   OnHoliday = "as weekday"   // as on an ordinary day
+	DefaultMode OnHoliday = "default mode" // of a plan: its default mode all day
+	Closed      OnHoliday = "closed"       // of a schedule: closed all day
+	OwnHours    OnHoliday = "own"          // hours of its own
 )
 
 // HolidayType says what a sort of holiday means where a plan or a schedule has no answer of its own.
 type HolidayType struct {
-	ID        ID     `json:"id"`
-	Name      string `json:"name"`
-	Rank      int    `json:"rank" doc:"Of two holidays on one date the higher rank decides"`
-	Plans     string `json:"plans" enum:"as weekday,default mode" doc:"What passage plans do that have no answer of their own"`
-	Schedules string `json:"schedules" enum:"as weekday,closed" doc:"What schedules do that have no answer of their own"`
+	ID        ID        `json:"id"`
+	Name      string    `json:"name"`
+	Rank      int       `json:"rank" doc:"Of two holidays on one date the higher rank decides"`
+	Plans     OnHoliday `json:"plans" enum:"as weekday,default mode" doc:"What passage plans do that have no answer of their own"`
+	Schedules OnHoliday `json:"schedules" enum:"as weekday,closed" doc:"What schedules do that have no answer of their own"`
 }
 
 // Holiday is a holiday at chosen sites.
@@ -46,19 +49,19 @@ func (h *Holiday) Whole() bool { return h.Start == 0 && h.End == hours.DayMinute
 // ScheduleHoliday is a schedule's answer for a holiday type.
 type ScheduleHoliday struct {
 	TypeID  ID             `json:"typeId"`
-	Do      string         `json:"do" enum:"as weekday,closed,own"`
+	Do      OnHoliday      `json:"do" enum:"as weekday,closed,own"`
 	Periods []hours.Period `json:"periods,omitempty" doc:"Of own"`
 }
 
 // PlanHoliday is a plan's answer for a holiday type.
 type PlanHoliday struct {
 	TypeID   ID              `json:"typeId"`
-	Do       string          `json:"do" enum:"as weekday,default mode,own"`
+	Do       OnHoliday       `json:"do" enum:"as weekday,default mode,own"`
 	Segments []hours.Segment `json:"segments,omitempty" doc:"Of own"`
 }
 
 // Does tells what the schedule does on holidays of a type: as it says, else as the type says.
-func (s *Schedule) Does(t HolidayType) string {
+func (s *Schedule) Does(t HolidayType) OnHoliday {
 	for _, h := range s.Holidays {
 		if h.TypeID == t.ID {
 			return h.Do
@@ -68,7 +71,7 @@ func (s *Schedule) Does(t HolidayType) string {
 }
 
 // Does tells what the plan does on holidays of a type: as it says, else as the type says.
-func (p *Plan) Does(t HolidayType) string {
+func (p *Plan) Does(t HolidayType) OnHoliday {
 	for _, h := range p.Holidays {
 		if h.TypeID == t.ID {
 			return h.Do
@@ -109,34 +112,61 @@ func ParseWall(s string) (hours.Day, int, error) {
 	return hours.DayOf(t.Date()), t.Hour()*60 + t.Minute(), nil
 }
 
-// The parts of a first-card rule.
+// FirstGiver is who gives the first card.
+type FirstGiver string
+
+// Those who may give it.
 const (
-	Anybody = "anybody" // with access at the door
-	Openers = "openers" // people whose level opens the day
+	Anybody FirstGiver = "anybody" // with access at the door
+	Openers FirstGiver = "openers" // people whose level opens the day
+)
 
-	FromStart    = "start"    // a card counts from the segment's start
-	FromMinutes  = "minutes"  // some minutes before
-	FromMidnight = "midnight" // any time since local midnight
+// CountsFrom is from when a first card counts.
+type CountsFrom string
 
-	CardAsUsual = "card"   // until then cards work
-	NobodyElse  = "nobody" // until then only who can give the first card comes in
+// From when it counts.
+const (
+	FromStart    CountsFrom = "start"    // of the segment
+	FromMinutes  CountsFrom = "minutes"  // some minutes before
+	FromMidnight CountsFrom = "midnight" // any time since local midnight
+)
 
-	EachSegment = "segment" // a first card for each free segment
-	OnceADay    = "day"     // one for the whole day
+// UntilFirst is what holds until the first card has come.
+type UntilFirst string
 
-	ToTheEnd   = "end"     // free to the segment's end
-	ForMinutes = "minutes" // free for some minutes, outside a free segment too
+// What holds until then.
+const (
+	CardAsUsual UntilFirst = "card"   // cards work
+	NobodyElse  UntilFirst = "nobody" // only who can give the first card comes in
+)
+
+// HowOften is how often a first card is wanted.
+type HowOften string
+
+// How often.
+const (
+	EachSegment HowOften = "segment" // for each free segment
+	OnceADay    HowOften = "day"     // one for the whole day
+)
+
+// HowLong is for how long a first card makes a door free.
+type HowLong string
+
+// For how long.
+const (
+	ToTheEnd   HowLong = "end"     // of the segment
+	ForMinutes HowLong = "minutes" // for some minutes, outside a free segment too
 )
 
 // FirstCard says how the free segments of a door wait for a first card.
 type FirstCard struct {
-	Who       string `json:"who" enum:"anybody,openers"`
-	Counts    string `json:"counts" enum:"start,minutes,midnight"`
-	Before    int    `json:"before" doc:"Minutes before the start, where counts is minutes"`
-	UntilThen string `json:"untilThen" enum:"card,nobody"`
-	Often     string `json:"often" enum:"segment,day"`
-	Length    string `json:"length" enum:"end,minutes"`
-	Minutes   int    `json:"minutes" doc:"How long it is free, where length is minutes"`
+	Who       FirstGiver `json:"who" enum:"anybody,openers"`
+	Counts    CountsFrom `json:"counts" enum:"start,minutes,midnight"`
+	Before    int        `json:"before" doc:"Minutes before the start, where counts is minutes"`
+	UntilThen UntilFirst `json:"untilThen" enum:"card,nobody"`
+	Often     HowOften   `json:"often" enum:"segment,day"`
+	Length    HowLong    `json:"length" enum:"end,minutes"`
+	Minutes   int        `json:"minutes" doc:"How long it is free, where length is minutes"`
 }
 
 // UsualFirstCard lets anybody with access give the first card from the segment's start, free to its end.
@@ -199,8 +229,8 @@ func (f FirstCard) Check() Faults {
 	)
 	fs.add(!oneOf(f.Often, EachSegment, OnceADay), "firstCard.often", "choose how often: segment or day")
 	fs.add(!oneOf(f.Length, ToTheEnd, ForMinutes), "firstCard.length", "choose for how long: end or minutes")
-	fs.between("firstCard.before", f.Before, 0, 720, "minutes")
-	fs.between("firstCard.minutes", f.Minutes, 1, 720, "minutes")
+	fs.within("FirstCard.before", "firstCard.before", f.Before)
+	fs.within("FirstCard.minutes", "firstCard.minutes", f.Minutes)
 	return fs
 }
 
@@ -208,7 +238,7 @@ func (f FirstCard) Check() Faults {
 func (t HolidayType) Check() Faults {
 	var fs Faults
 	fs.name(t.Name)
-	fs.between("rank", t.Rank, 0, 1000, "")
+	fs.within("HolidayType.rank", "rank", t.Rank)
 	fs.add(
 		!oneOf(t.Plans, AsWeekday, DefaultMode),
 		"plans",
@@ -283,7 +313,7 @@ func (c DatedChange) Check() Faults {
 	return fs
 }
 
-func (fs *Faults) answers(n int, at func(i int) (ID, string, error), words ...string) {
+func (fs *Faults) answers(n int, at func(i int) (ID, OnHoliday, error), words ...OnHoliday) {
 	seen := map[ID]bool{}
 	for i := range n {
 		id, do, err := at(i)
@@ -291,7 +321,7 @@ func (fs *Faults) answers(n int, at func(i int) (ID, string, error), words ...st
 		fs.add(id == 0, field+"typeId", "choose a holiday type")
 		fs.add(seen[id], field+"typeId", "this holiday type is answered twice")
 		seen[id] = true
-		fs.add(!oneOf(do, words...), field+"do", "%q is not an answer; it is %s", do, strings.Join(words, ", "))
+		fs.add(!oneOf(do, words...), field+"do", "%q is not an answer; it is %s", do, joined(words, ", "))
 		fs.add(err != nil, field+"periods", "%v", err)
 	}
 }
@@ -358,13 +388,22 @@ func (c *DatedChange) End(zones []*hours.Zone, now hours.Instant) bool {
 
 // Places says where floors are and what door sets hold, ready for asking.
 type Places struct {
-	site map[ID]ID          // of each floor
-	sets map[ID]map[ID]bool // doors
+	doors []ID               // in the order of the configuration
+	floor map[ID]ID          // of each door
+	site  map[ID]ID          // of each floor
+	sets  map[ID]map[ID]bool // doors
 }
 
 // NewPlaces prepares the places of a configuration.
 func NewPlaces(cfg *Config) *Places {
-	p := &Places{make(map[ID]ID, len(cfg.Floors)), make(map[ID]map[ID]bool, len(cfg.Sets))}
+	p := &Places{
+		doors: make([]ID, len(cfg.Doors)), floor: make(map[ID]ID, len(cfg.Doors)),
+		site: make(map[ID]ID, len(cfg.Floors)), sets: make(map[ID]map[ID]bool, len(cfg.Sets)),
+	}
+	for i := range cfg.Doors {
+		d := &cfg.Doors[i]
+		p.doors[i], p.floor[d.ID] = d.ID, d.FloorID
+	}
 	for _, f := range cfg.Floors {
 		p.site[f.ID] = f.SiteID
 	}
@@ -388,19 +427,40 @@ func member(ids []ID) map[ID]bool {
 	return in
 }
 
+// Wide returns the targets of a dated change besides single doors.
+func (c *DatedChange) Wide() []Target {
+	var out []Target
+	for _, x := range []struct {
+		kind TargetKind
+		ids  []ID
+	}{{AtFloor, c.FloorIDs}, {AtSite, c.SiteIDs}, {AtDoorSet, c.SetIDs}} {
+		for _, id := range x.ids {
+			out = append(out, Target{Kind: x.kind, ID: id})
+		}
+	}
+	return out
+}
+
 // Doors returns the doors that a dated change is for, in the order of the configuration.
 func (c *DatedChange) Doors(cfg *Config) []ID { return c.DoorsAmong(NewPlaces(cfg), cfg.Doors) }
 
 // DoorsAmong returns those of some doors that a dated change is for, in their order.
 func (c *DatedChange) DoorsAmong(p *Places, doors []Door) []ID {
-	in := member(c.DoorIDs)
+	in, wide := member(c.DoorIDs), c.Wide()
 	var out []ID
 	for i := range doors {
-		d := &doors[i]
-		if in[d.ID] || slices.Contains(c.FloorIDs, d.FloorID) || slices.Contains(c.SiteIDs, p.site[d.FloorID]) ||
-			slices.ContainsFunc(c.SetIDs, func(s ID) bool { return p.sets[s][d.ID] }) {
-			out = append(out, d.ID)
+		d := doors[i].ID
+		if in[d] || slices.ContainsFunc(wide, func(t Target) bool { return p.Covers(t, d) }) {
+			out = append(out, d)
 		}
 	}
 	return out
+}
+
+func joined[T ~string](list []T, sep string) string {
+	texts := make([]string, len(list))
+	for i, t := range list {
+		texts[i] = string(t)
+	}
+	return strings.Join(texts, sep)
 }

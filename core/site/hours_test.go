@@ -79,7 +79,12 @@ func TestWindows(t *testing.T) {
 		return out
 	}
 	night := DatedChange{From: "2026-10-31T22:00", Until: "2026-11-01T02:30", Recurs: "FREQ=WEEKLY;COUNT=3", Except: []string{"2026-11-07"}}
-	assert.Equal(t, []string{"31 Oct 22:00 -03 to 1 Nov 02:30 -04", "14 Nov 22:00 -04 to 15 Nov 02:30 -04"}, words(night), "over the night when the clocks go back; one is left out")
+	assert.Equal(
+		t,
+		[]string{"31 Oct 22:00 -03 to 1 Nov 02:30 -04", "14 Nov 22:00 -04 to 15 Nov 02:30 -04"},
+		words(night),
+		"over the night when the clocks go back; one is left out",
+	)
 	night.Ended = "2026-11-01T00:00"
 	assert.Equal(t, []string{"31 Oct 22:00 -03 to 1 Nov 00:00 -03"}, words(night), "ended early, and for good")
 	gap := DatedChange{From: "2027-03-14T02:30", Until: "2027-03-14T04:00"}
@@ -176,9 +181,11 @@ func TestTimetableBySite(t *testing.T) {
 	}
 	c := &Config{
 		Sites: []Site{{ID: 1}, {ID: 2}}, Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 20, SiteID: 2}}, Plans: []Plan{{ID: 5, Pattern: plan}},
-		Types:    []HolidayType{{ID: 6, Plans: DefaultMode, Schedules: Closed}},
-		Holidays: []Holiday{{ID: 7, TypeID: 6, SiteIDs: []ID{2}, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}},
-		Doors:    []Door{{ID: 100, FloorID: 10, PlanID: 5}, {ID: 200, FloorID: 20, PlanID: 5}, {ID: 300, FloorID: 20, PlanID: 99}},
+		Types: []HolidayType{{ID: 6, Plans: DefaultMode, Schedules: Closed}},
+		Holidays: []Holiday{
+			{ID: 7, TypeID: 6, SiteIDs: []ID{2}, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440},
+		},
+		Doors: []Door{{ID: 100, FloorID: 10, PlanID: 5}, {ID: 200, FloorID: 20, PlanID: 5}, {ID: 300, FloorID: 20, PlanID: 99}},
 	}
 	z := &hours.Zone{}
 	x := NewTimetable(c, func(ID) *hours.Zone { return z })
@@ -273,7 +280,11 @@ func TestRowsOfAPlan(t *testing.T) {
 	p = Plan{}
 	p.Paint([]Row{{TypeID: 9}}, free(1320, 1800))
 	p.Paint([]Row{{TypeID: 9}}, hours.Segment{Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred})
-	assert.Equal(t, []hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}, free(1740, 1800)}, p.Holidays[0].Segments)
+	assert.Equal(
+		t,
+		[]hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}, free(1740, 1800)},
+		p.Holidays[0].Segments,
+	)
 	s = Schedule{}
 	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1320, End: 1800}, true)
 	s.Paint([]Row{{TypeID: 9}}, hours.Period{Start: 1380, End: 1740}, false)
@@ -283,9 +294,17 @@ func TestRowsOfAPlan(t *testing.T) {
 }
 
 func TestFirstCardWords(t *testing.T) {
-	assert.Equal(t, "Free from 10:00 once anybody with access here has come in; a card counts from 10:00; until then cards work. Forgotten at midnight.", UsualFirstCard().Words(600))
+	assert.Equal(
+		t,
+		"Free from 10:00 once anybody with access here has come in; a card counts from 10:00; until then cards work. Forgotten at midnight.",
+		UsualFirstCard().Words(600),
+	)
 	f := FirstCard{Who: Openers, Counts: FromMinutes, Before: 90, UntilThen: NobodyElse, Often: OnceADay, Length: ForMinutes, Minutes: 10}
-	assert.Equal(t, "Free from 10:00 once somebody whose level opens the day has come in; a card counts from 08:30, and until then nobody else enters. Free for 10 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.", f.Words(600))
+	assert.Equal(
+		t,
+		"Free from 10:00 once somebody whose level opens the day has come in; a card counts from 08:30, and until then nobody else enters. Free for 10 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.",
+		f.Words(600),
+	)
 	assert.Contains(t, f.Words(30), "from 00:00")
 }
 

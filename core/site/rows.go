@@ -97,7 +97,7 @@ func (p *Plan) Copy(from Row, to []Row) {
 }
 
 // Answer sets what the plan does on holidays of a type; an empty answer follows the type.
-func (p *Plan) Answer(t ID, do string) {
+func (p *Plan) Answer(t ID, do OnHoliday) {
 	p.Holidays = slices.DeleteFunc(
 		slices.Clone(p.Holidays),
 		func(h PlanHoliday) bool { return h.TypeID == t && do != OwnHours },
@@ -184,7 +184,7 @@ func (s *Schedule) Copy(from Row, to []Row) {
 }
 
 // Answer sets what the schedule does on holidays of a type; an empty answer follows the type.
-func (s *Schedule) Answer(t ID, do string) {
+func (s *Schedule) Answer(t ID, do OnHoliday) {
 	s.Holidays = slices.DeleteFunc(
 		slices.Clone(s.Holidays),
 		func(h ScheduleHoliday) bool { return h.TypeID == t && do != OwnHours },

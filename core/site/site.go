@@ -2,6 +2,9 @@
 package site
 
 import (
+	"cmp"
+	"slices"
+
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 )
@@ -23,7 +26,25 @@ type Config struct {
 	Sets        []DoorSet
 	Changes     []DatedChange
 	Levels      []Level
-	People      []Person
+	People      []*Person
+}
+
+// Person finds a person by number, or nil.
+func (c *Config) Person(id ID) *Person {
+	i, ok := slices.BinarySearchFunc(c.People, id, func(p *Person, id ID) int { return cmp.Compare(p.ID, id) })
+	if !ok {
+		return nil
+	}
+	return c.People[i]
+}
+
+// Door finds a door by number, or nil.
+func (c *Config) Door(id ID) *Door {
+	i, ok := slices.BinarySearchFunc(c.Doors, id, func(d Door, id ID) int { return cmp.Compare(d.ID, id) })
+	if !ok {
+		return nil
+	}
+	return &c.Doors[i]
 }
 
 // Settings hold for the whole configuration.
@@ -105,8 +126,9 @@ const (
 
 // Reader is one side's reader.
 type Reader struct {
-	Fitted bool `json:"fitted"`
-	Keypad bool `json:"keypad"`
+	Fitted bool             `json:"fitted"`
+	Keypad bool             `json:"keypad"`
+	Takes  []CredentialKind `json:"takes,omitempty" doc:"What it takes besides cards" enum:"phone,QR pass,plate"`
 }
 
 // Door is a door on a port of a controller.
@@ -121,6 +143,8 @@ type Door struct {
 	Inside       string `json:"inside" doc:"What the door leads to"`
 	// FirstCard is how free segments wait that wait for a first card.
 	FirstCard FirstCard `json:"firstCard"`
+	// Points are the terminals where it is wired, where they are others than those of its port.
+	Points *Points `json:"points,omitempty"`
 	Hardware
 }
 
@@ -133,6 +157,9 @@ type Hardware struct {
 	FailSafe bool     `json:"failSafe" doc:"Unlocked when power fails"`
 	Contact  Wiring   `json:"contact" enum:"none,nc,no"`
 	Exit     Wiring   `json:"exit" enum:"none,nc,no"`
+	// A pair of end-of-line resistors tells a cut or shorted wire from a door that opens or a button that is pressed.
+	ContactSupervised bool `json:"contactSupervised,omitempty" doc:"The contact's wire is supervised"`
+	ExitSupervised    bool `json:"exitSupervised,omitempty" doc:"The exit request's wire is supervised"`
 	// ExitReleases: the exit request releases the lock; otherwise it only makes the opening legitimate.
 	ExitReleases bool `json:"exitReleases"`
 
@@ -188,6 +215,15 @@ type Plan struct {
 	Holidays []PlanHoliday `json:"holidays,omitempty"`
 }
 
+// Segments returns every segment of the plan, of its week and of its holidays.
+func (p *Plan) Segments() []hours.Segment {
+	out := slices.Concat(p.Week[:]...)
+	for _, h := range p.Holidays {
+		out = append(out, h.Segments...)
+	}
+	return out
+}
+
 // Level is an access level: doors, each with a schedule.
 type Level struct {
 	ID      ID      `json:"id"`
@@ -197,43 +233,33 @@ type Level struct {
 	OpensDay bool `json:"opensDay,omitempty"`
 }
 
-// Entry lets through a door while a schedule is open.
-type Entry struct {
-	DoorID     ID `json:"doorId"`
-	ScheduleID ID `json:"scheduleId"`
-}
-
-// CardStatus is the state of a card.
-type CardStatus string
-
-// The states of a card.
-const (
-	Active    CardStatus = "active"
-	Lost      CardStatus = "lost"
-	Stolen    CardStatus = "stolen"
-	Suspended CardStatus = "suspended"
-)
-
-// CardStatuses lists the states of a card.
-var CardStatuses = []CardStatus{Active, Lost, Stolen, Suspended}
-
 // Dates bound something to days: From its first minute, Until through its last. Empty is unbounded.
 type Dates struct {
 	From  string `json:"from,omitempty" doc:"First day, 2006-01-02"`
 	Until string `json:"until,omitempty" doc:"Last day, 2006-01-02"`
 }
 
-// CardHeld is a card of a person.
-type CardHeld struct {
-	Format   string     `json:"format" enum:"26-bit,raw"`
-	Facility uint64     `json:"facility"`
-	Number   uint64     `json:"number"`
-	Status   CardStatus `json:"status" enum:"active,lost,stolen,suspended"`
-	Dates
+// Span returns when they hold by the clock of a zone: [from, until), without bounds from −hours.Never until
+// hours.Never.
+func (d Dates) Span(z *hours.Zone) (from, until hours.Instant) {
+	from, until = -hours.Never, hours.Never
+	if day, err := hours.ParseDay(d.From); d.From != "" && err == nil {
+		from = z.Resolve(day, 0)
+	}
+	if day, err := hours.ParseDay(d.Until); d.Until != "" && err == nil {
+		until = z.Resolve(day+1, 0)
+	}
+	return from, until
 }
 
-// String writes the number as people say it.
-func (c CardHeld) String() string { return cards.Number(c.Format, c.Facility, c.Number) }
+// Holds reports whether an instant is in them, by the clock of a zone.
+func (d Dates) Holds(z *hours.Zone, at hours.Instant) bool {
+	if d == (Dates{}) {
+		return true
+	}
+	from, until := d.Span(z)
+	return from <= at && at < until
+}
 
 // Grant gives a person a level, for some days or for good.
 type Grant struct {
@@ -248,10 +274,10 @@ type Person struct {
 	Department string `json:"department"`
 	Suspended  bool   `json:"suspended"`
 	// ExtendedTime gives this person the extended unlock time.
-	ExtendedTime bool       `json:"extendedTime"`
-	AlwaysPIN    bool       `json:"alwaysPin" doc:"Always with PIN, whatever the door asks"`
-	Cards        []CardHeld `json:"cards"`
-	Levels       []Grant    `json:"levels"`
+	ExtendedTime bool         `json:"extendedTime"`
+	AlwaysPIN    bool         `json:"alwaysPin" doc:"Always with PIN, whatever the door asks"`
+	Credentials  []Credential `json:"credentials"`
+	Levels       []Grant      `json:"levels"`
 	Dates
 	PIN       *cards.PINHash `json:"-"`
 	Duress    *cards.PINHash `json:"-"`

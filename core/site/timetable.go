@@ -1,7 +1,8 @@
 package site
 
 import (
-	"fmt"
+	"encoding/binary"
+	"maps"
 	"slices"
 
 	"amberkeystone/core/hours"
@@ -54,38 +55,102 @@ func NewTimetableFor(c *Config, zone func(controller ID) *hours.Zone, from, to h
 			changes[d] = append(changes[d], i)
 		}
 	}
-	type placed struct {
-		change int
-		zone   *hours.Zone
-	}
-	windows, flat := map[placed][]hours.Window{}, map[string][]hours.Window{}
+	laid := overlays{c: c, from: from, to: to, windows: map[placed][]hours.Window{}, flat: map[laidOver][]hours.Window{}}
 	always := hours.CompilePlan(hours.Pattern{})
 	for i := range c.Doors {
 		d := &c.Doors[i]
 		t.sites[d.ID] = places.Site(d.FloorID)
 		z := zone(d.ControllerID)
-		line := &hours.Timeline{Plan: t.Plans[d.PlanID], Local: hours.Local{Zone: z, Calendar: t.calendars[t.sites[d.ID]]}}
+		line := &hours.Timeline{
+			Plan:  t.Plans[d.PlanID],
+			Local: hours.Local{Zone: z, Calendar: t.calendars[t.sites[d.ID]]},
+		}
 		if line.Plan == nil {
 			line.Plan = &always
 		}
-		if list := changes[d.ID]; len(list) > 0 {
-			key := fmt.Sprintf("%p %d", z, list)
-			if _, ok := flat[key]; !ok {
-				var all []hours.Window
-				for _, k := range list {
-					p := placed{k, z}
-					if _, ok := windows[p]; !ok {
-						windows[p] = c.Changes[k].WindowsFrom(z, from, to)
-					}
-					all = append(all, windows[p]...)
-				}
-				flat[key] = hours.Flatten(all)
-			}
-			line.Windows = flat[key]
-		}
+		line.Windows = laid.over(z, changes[d.ID])
 		t.doors[d.ID] = line
 	}
 	return t
+}
+
+// overlays are the windows of dated changes, laid over each other once for all doors that have the same ones.
+type overlays struct {
+	c        *Config
+	from, to hours.Day
+	windows  map[placed][]hours.Window
+	flat     map[laidOver][]hours.Window
+}
+
+type placed struct {
+	change int // its place in the configuration
+	zone   *hours.Zone
+}
+
+type laidOver struct {
+	changes string // their places, as bytes
+	zone    *hours.Zone
+}
+
+// over returns the windows of some changes in a zone, cut so that none overlap.
+func (o *overlays) over(z *hours.Zone, changes []int) []hours.Window {
+	if len(changes) == 0 {
+		return nil
+	}
+	var places []byte
+	for _, k := range changes {
+		places = binary.AppendUvarint(places, uint64(k))
+	}
+	key := laidOver{string(places), z}
+	flat, ok := o.flat[key]
+	if !ok {
+		var all []hours.Window
+		for _, k := range changes {
+			p := placed{k, z}
+			if _, ok := o.windows[p]; !ok {
+				o.windows[p] = o.c.Changes[k].WindowsFrom(z, o.from, o.to)
+			}
+			all = append(all, o.windows[p]...)
+		}
+		flat = hours.Flatten(all)
+		o.flat[key] = flat
+	}
+	return flat
+}
+
+// With returns the timetable of a configuration that differs in some plans and schedules only.
+func (t *Timetable) With(c *Config, plans, schedules map[ID]bool) *Timetable {
+	out := *t
+	if len(schedules) > 0 {
+		out.Schedules = maps.Clone(t.Schedules)
+		for id := range schedules {
+			delete(out.Schedules, id)
+		}
+		for i := range c.Schedules {
+			if x := &c.Schedules[i]; schedules[x.ID] {
+				s := CompileSchedule(x, c.Types)
+				out.Schedules[x.ID] = &s
+			}
+		}
+	}
+	if len(plans) == 0 {
+		return &out
+	}
+	out.Plans, out.doors = maps.Clone(t.Plans), maps.Clone(t.doors)
+	for i := range c.Plans {
+		if x := &c.Plans[i]; plans[x.ID] {
+			p := CompilePlan(x, c.Types)
+			out.Plans[x.ID] = &p
+		}
+	}
+	for i := range c.Doors {
+		if d := &c.Doors[i]; plans[d.PlanID] && out.Plans[d.PlanID] != nil {
+			line := *t.doors[d.ID]
+			line.Plan = out.Plans[d.PlanID]
+			out.doors[d.ID] = &line
+		}
+	}
+	return &out
 }
 
 // Door returns what a door asks over time, or nil where there is no such door.
@@ -166,7 +231,7 @@ func CompilePlan(p *Plan, types []HolidayType) hours.Plan {
 	return hours.CompilePlan(p.Pattern, rows...)
 }
 
-var answers = map[string]hours.Answer{
+var answers = map[OnHoliday]hours.Answer{
 	AsWeekday:   hours.AsWeekday,
 	DefaultMode: hours.Resting,
 	Closed:      hours.Resting,

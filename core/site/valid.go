@@ -35,7 +35,7 @@ func (fs *Faults) add(bad bool, field, format string, args ...any) {
 
 func (fs *Faults) name(s string) {
 	fs.add(strings.TrimSpace(s) == "", "name", "give it a name")
-	fs.add(len([]rune(s)) > 80, "name", "at most 80 letters")
+	fs.add(len([]rune(s)) > nameField.Max, "name", "at most %d letters", nameField.Max)
 	fs.add(s != strings.TrimSpace(s), "name", "remove the spaces before or after it")
 	fs.add(strings.ContainsAny(s, "\n\r\t"), "name", "a name is one line")
 }
@@ -54,10 +54,6 @@ func (fs *Faults) dates(field string, d Dates) {
 	if len(*fs) == 0 && d.From != "" && d.Until != "" {
 		fs.add(until < from, field+"until", "%s is before the first day, %s", d.Until, d.From)
 	}
-}
-
-func (fs *Faults) between(field string, v, lo, hi int, unit string) {
-	fs.add(v < lo || v > hi, field, "%d is outside %d to %d %s", v, lo, hi, unit)
 }
 
 // Check says what is wrong with the settings.
@@ -81,10 +77,10 @@ func (s Settings) Check() Faults {
 			fs.add(other.Format == c.Format, field+".format", "%s is listed twice", c.Format)
 		}
 	}
-	fs.between("pinLength", s.PINLength, 4, 8, "digits")
-	fs.between("pinTries", s.PINTries, 2, 20, "tries")
-	fs.between("pinLock", s.PINLock, 1, 60, "minutes")
-	fs.between("cardWithPin", s.CardWithPIN, 5, 60, "seconds")
+	fs.within("Settings.pinLength", "pinLength", s.PINLength)
+	fs.within("Settings.pinTries", "pinTries", s.PINTries)
+	fs.within("Settings.pinLock", "pinLock", s.PINLock)
+	fs.within("Settings.cardWithPin", "cardWithPin", s.CardWithPIN)
 	return fs
 }
 
@@ -114,7 +110,7 @@ func (f Floor) Check() Faults {
 	var fs Faults
 	fs.name(f.Name)
 	fs.add(f.SiteID == 0, "siteId", "choose the site it belongs to")
-	fs.between("level", f.Level, -20, 200, "")
+	fs.within("Floor.level", "level", f.Level)
 	return fs
 }
 
@@ -143,6 +139,8 @@ func (d Door) Check() Faults {
 	fs.add(d.ControllerID == 0, "controllerId", "choose the controller that drives it")
 	fs.add(d.PlanID == 0, "planId", "choose the passage plan it follows")
 	fs.add(d.Port < 1, "port", "ports are counted from 1")
+	fs.short("Door.outside", "outside", d.Outside)
+	fs.short("Door.inside", "inside", d.Inside)
 	fs.add(!d.In.Fitted, "in.fitted", "a door has a reader on the way in")
 	fs.add(
 		!oneOf(d.Lock, Strike, Magnetic, Motor, Bolt, Turnstile, Barrier, Shutter),
@@ -163,14 +161,25 @@ func (d Door) Check() Faults {
 		"relock",
 		"without a door contact only \"at the end of the time\" is possible",
 	)
-	fs.between("unlock", d.Unlock, 1, 600, "seconds")
-	fs.between("extended", d.Extended, 1, 600, "seconds")
+	fs.within("Door.unlock", "unlock", d.Unlock)
+	fs.within("Door.extended", "extended", d.Extended)
 	fs.add(d.Extended < d.Unlock, "extended", "the extended time is not shorter than the unlock time, %d s", d.Unlock)
-	fs.between("exitTime", d.ExitTime, 1, 600, "seconds")
-	fs.between("heldOpen", d.HeldOpen, 5, 3600, "seconds")
-	fs.between("preAlarm", d.PreAlarm, 0, 600, "seconds")
+	fs.within("Door.exitTime", "exitTime", d.ExitTime)
+	fs.within("Door.heldOpen", "heldOpen", d.HeldOpen)
+	fs.within("Door.preAlarm", "preAlarm", d.PreAlarm)
 	fs.add(d.PreAlarm >= d.HeldOpen, "preAlarm", "the warning is shorter than the held-open time, %d s", d.HeldOpen)
-	fs.between("forced", d.Forced, 0, 30, "seconds")
+	fs.within("Door.forced", "forced", d.Forced)
+	d.checkPoints(&fs)
+	for field, r := range map[string]Reader{"in.takes": d.In, "out.takes": d.Out} {
+		for _, k := range r.Takes {
+			fs.add(
+				!oneOf(k, CredentialKinds...) || k == Card,
+				field,
+				"%q is nothing that a reader takes besides cards",
+				k,
+			)
+		}
+	}
 	return append(fs, d.FirstCard.Check()...)
 }
 
@@ -181,7 +190,7 @@ func (s Schedule) Check() Faults {
 	if err := s.Week.Valid(); err != nil {
 		fs.add(true, "week", "%s", err)
 	}
-	fs.answers(len(s.Holidays), func(i int) (ID, string, error) {
+	fs.answers(len(s.Holidays), func(i int) (ID, OnHoliday, error) {
 		h := s.Holidays[i]
 		for _, p := range h.Periods {
 			if err := p.Valid(); err != nil {
@@ -200,7 +209,7 @@ func (p Plan) Check() Faults {
 	if err := p.Pattern.Valid(); err != nil {
 		fs.add(true, "week", "%s", err)
 	}
-	fs.answers(len(p.Holidays), func(i int) (ID, string, error) {
+	fs.answers(len(p.Holidays), func(i int) (ID, OnHoliday, error) {
 		h := p.Holidays[i]
 		return h.TypeID, h.Do, hours.ValidRow(p.Default, h.Segments)
 	}, AsWeekday, DefaultMode, OwnHours)
@@ -219,9 +228,9 @@ func (l Level) Check() Faults {
 	seen := map[Entry]bool{}
 	for i, e := range l.Entries {
 		field := fmt.Sprintf("entries[%d]", i)
-		fs.add(e.DoorID == 0, field+".doorId", "choose a door")
+		e.Target.check(&fs, field+".target")
 		fs.add(e.ScheduleID == 0, field+".scheduleId", "choose a schedule")
-		fs.add(seen[e], field, "the same door with the same schedule is listed twice")
+		fs.add(seen[e], field, "the same place with the same schedule is listed twice")
 		seen[e] = true
 	}
 	return fs
@@ -231,18 +240,10 @@ func (l Level) Check() Faults {
 func (p Person) Check() Faults {
 	var fs Faults
 	fs.name(p.Name)
+	fs.short("Person.department", "department", p.Department)
 	fs.dates("", p.Dates)
-	for i, c := range p.Cards {
-		field := fmt.Sprintf("cards[%d].", i)
-		f := cards.ByName(c.Format)
-		fs.add(f == nil, field+"format", "there is no card format %q", c.Format)
-		if f != nil {
-			if err := f.Check(c.Facility, c.Number); err != nil {
-				fs.add(true, field+"number", "%s", err)
-			}
-		}
-		fs.add(!oneOf(c.Status, CardStatuses...), field+"status", "%q is not a state of a card", c.Status)
-		fs.dates(field, c.Dates)
+	for i, c := range p.Credentials {
+		c.check(&fs, fmt.Sprintf("credentials[%d].", i))
 	}
 	held := map[ID]bool{}
 	for i, g := range p.Levels {

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -42,7 +43,7 @@ func TestDoorCheck(t *testing.T) {
 }
 
 func TestPersonCheck(t *testing.T) {
-	good := Person{Name: "Ada", Cards: []CardHeld{{Format: "26-bit", Facility: 1, Number: 2, Status: Active}}, Levels: []Grant{{LevelID: 4}}}
+	good := Person{Name: "Ada", Credentials: []Credential{NewCard("26-bit", 1, 2)}, Levels: []Grant{{LevelID: 4}}}
 	assert.Empty(t, good.Check())
 	for _, c := range []struct {
 		change func(*Person)
@@ -52,12 +53,21 @@ func TestPersonCheck(t *testing.T) {
 		{func(p *Person) { p.From, p.Until = "2026-12-02", "2026-12-01" }, "until"},
 		{func(p *Person) { p.From, p.Until = "2026-12-01", "2026-12-01" }, ""},
 		{func(p *Person) { p.Until = "2026-02-30" }, "until"},
-		{func(p *Person) { p.Cards = []CardHeld{{Format: "44-bit", Status: Active}} }, "cards[0].format"},
-		{func(p *Person) { p.Cards = []CardHeld{{Format: "26-bit", Number: 70000, Status: "gone"}} }, "cards[0].number cards[0].status"},
+		{func(p *Person) { p.Credentials = []Credential{{Kind: Card, Format: "44-bit", Status: Active}} }, "credentials[0].format"},
+		{func(p *Person) {
+			p.Credentials = []Credential{{Kind: Card, Format: "26-bit", Value: "0-70000", Status: "gone"}}
+		}, "credentials[0].status credentials[0].value"},
+		{func(p *Person) { p.Credentials[0].Value = "12345" }, "credentials[0].value"},
+		{func(p *Person) { p.Credentials = []Credential{{Kind: "key", Value: "x", Status: Active}} }, "credentials[0].kind"},
+		{func(p *Person) { p.Credentials = []Credential{{Kind: Plate, Value: " - ", Status: Active}} }, "credentials[0].value"},
+		{func(p *Person) {
+			p.Credentials = []Credential{{Kind: Phone, Format: "raw", Value: "x", Status: Active}}
+		}, "credentials[0].format"},
 		{func(p *Person) { p.Levels = []Grant{{LevelID: 4}, {LevelID: 4}} }, "levels[1].levelId"},
 		{func(p *Person) { p.Levels = []Grant{{}} }, "levels[0].levelId"},
 	} {
 		p := good
+		p.Credentials = slices.Clone(good.Credentials)
 		c.change(&p)
 		assert.Equal(t, c.want, fields(p.Check()))
 	}
@@ -71,11 +81,11 @@ func TestSettingsAndTheRest(t *testing.T) {
 	assert.Equal(t, "cards[0].facilities cards[1].format cards[2].format pinLength pinTries", fields(s.Check()))
 	assert.Equal(t, "zone", fields(Site{Name: "Pier"}.Check()))
 	assert.Equal(t, "siteId level", fields(Floor{Name: "x", Level: 999}.Check()))
-	assert.Equal(t, "entries[1]", fields(Level{Name: "x", Entries: []Entry{{1, 2}, {1, 2}}}.Check()))
+	assert.Equal(t, "entries[1]", fields(Level{Name: "x", Entries: []Entry{At(1, 2), At(1, 2)}}.Check()))
 	schedules, plans := Basics()
 	for _, b := range schedules {
 		assert.Empty(t, b.Check())
 	}
 	assert.Empty(t, plans[0].Check())
-	assert.Contains(t, s.Check().Error(), "pinLength: 3 is outside 4 to 8 digits")
+	assert.Contains(t, s.Check().Error(), "pinLength: 3 is outside 4 to 8")
 }

@@ -170,7 +170,17 @@ func bend(r *rand.Rand, o operation) request {
 	case 1:
 		q.body = pick(
 			r,
-			[]string{"", "null", "[]", "{}", "5", `"x"`, "{{", strings.Repeat("[", 20000), strings.Repeat(`{"a":`, 5000)},
+			[]string{
+				"",
+				"null",
+				"[]",
+				"{}",
+				"5",
+				`"x"`,
+				"{{",
+				strings.Repeat("[", 20000),
+				strings.Repeat(`{"a":`, 5000),
+			},
 		)
 	case 2:
 		q.kind = pick(

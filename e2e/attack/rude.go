@@ -85,7 +85,10 @@ func (a *attacker) tooMuch() []request {
 			"POST",
 			"/api/people",
 			kind,
-			`{"cards":[` + strings.TrimSuffix(strings.Repeat(`{"format":"26-bit","number":1},`, 30000), ",") + `]}`,
+			`{"credentials":[` + strings.TrimSuffix(
+				strings.Repeat(`{"kind":"card","format":"26-bit","value":"0-1"},`, 30000),
+				",",
+			) + `]}`,
 		},
 		{"GET", "/api/people?q=" + strings.Repeat("x", 30000), "", ""},
 		{"GET", "/api/find?q=" + strings.Repeat("%25", 10000), "", ""},

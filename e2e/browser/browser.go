@@ -91,7 +91,7 @@ const find = `(what, name, exact) => {
 	const seen = e => { const r = e.getBoundingClientRect(); return r.width > 0 && r.height > 0 && getComputedStyle(e).visibility !== 'hidden' }
 	const clean = s => (s || '').replace(/\s+/g, ' ').trim()
 	const label = e => clean(e.getAttribute('aria-label') || (e.labels && e.labels[0] && e.labels[0].textContent) || (e.matches('input,textarea,select') ? e.placeholder : e.textContent))
-	const kinds = { button: 'button,[role=button],[role=radio],[role=option],summary', link: 'a[href]', field: 'input,textarea,select', any: 'a[href],button,[role=button],[role=option],[role=radio]' }
+	const kinds = { button: 'button,[role=button],[role=radio],[role=option],summary', link: 'a[href]', field: 'input,textarea,select', any: 'a[href],button,[role=button],[role=option],[role=radio],[role=treeitem],[role=row]' }
 	const all = [...document.querySelectorAll(kinds[what])].filter(e => seen(e) && !e.disabled)
 	return all.find(e => label(e) === name) || (exact ? null : all.find(e => label(e).startsWith(name)) || all.find(e => label(e).includes(name))) || null
 }`
@@ -130,7 +130,9 @@ func (p *Page) Press(name string) {
 func (p *Page) Station(name string) {
 	p.Press(name)
 	err := p.Timeout(Patience).Wait(rod.Eval(
-		`n => [...document.querySelectorAll('nav a[aria-current=page]')].some(a => a.textContent.trim().startsWith(n))`, name))
+		`n => [...document.querySelectorAll('nav a[aria-current=page]')].some(a => a.textContent.replace(/\s+/g, ' ').trim().startsWith(n))`,
+		name,
+	))
 	p.must(err, "wait for "+name)
 }
 
@@ -152,6 +154,30 @@ func (p *Page) Choose(label, option string) {
 	p.Clicks += 2
 	e := p.look("field", label).Timeout(Patience)
 	p.must(e.Select([]string{option}, true, rod.SelectorTypeText), "choose "+option+" at "+label)
+}
+
+// Pick finds something by its name in a field that looks things up, and chooses it.
+func (p *Page) Pick(label, name string) {
+	p.Fill(label, name)
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(
+		`n => [...document.querySelectorAll('[role=option]')].find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null`, name,
+	))
+	p.must(err, "find "+name+" at "+label)
+	p.must(e.Click(proto.InputMouseButtonLeft, 1), "choose "+name+" at "+label)
+}
+
+// TickIn looks for a thing in a tree, by the tree's label, and ticks it.
+func (p *Page) TickIn(tree, name string) {
+	p.Clicks++
+	p.Fill("Find in "+tree, name)
+	defer p.Fill("Find in "+tree, "")
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(
+		`(t, n) => [...document.querySelectorAll('[role=tree]')].filter(e => e.getAttribute('aria-label') === t)
+			.flatMap(e => [...e.querySelectorAll('[role=treeitem]')]).find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null`,
+		tree, name,
+	))
+	p.must(err, "find "+name+" in "+tree)
+	p.must(e.Click(proto.InputMouseButtonLeft, 1), "tick "+name)
 }
 
 // Tick clicks a checkbox by its label.

@@ -59,7 +59,7 @@ func (w *world) checkSaves() error {
 		if err := w.get(fmt.Sprintf("/api/ask?person=%d&door=%d", id, w.doors[0].ID), &answer); err != nil {
 			return err
 		}
-		cards, _ := is.Value["cards"].([]any)
+		cards, _ := is.Value["credentials"].([]any)
 		active := slices.ContainsFunc(cards, func(c any) bool {
 			return c.(map[string]any)["status"] == "active" && c.(map[string]any)["until"] == nil
 		})
@@ -187,7 +187,13 @@ func (w *world) checkEvents(ctx context.Context) error {
 			return err
 		}
 		if log == l.log && acked > uint64(len(stored)) {
-			w.report.find("%s, log %s: %d events were acknowledged and %d are stored", l.serial, l.log, acked, len(stored))
+			w.report.find(
+				"%s, log %s: %d events were acknowledged and %d are stored",
+				l.serial,
+				l.log,
+				acked,
+				len(stored),
+			)
 		}
 		for p, raw := range w.seen {
 			if p.serial != l.serial || p.log != l.log {

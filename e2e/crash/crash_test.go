@@ -16,7 +16,10 @@ func TestTenRounds(t *testing.T) {
 	bin := filepath.Join(dir, "amber-keystone")
 	out, err := exec.Command("go", "build", "-o", bin, "amberkeystone/cmd/amber-keystone").CombinedOutput()
 	require.NoError(t, err, string(out))
-	report, err := Run(context.Background(), Options{Bin: bin, Dir: filepath.Join(dir, "world"), Port: 26100, Rounds: 10, Seed: uint64(time.Now().UnixNano()), Log: t.Output()})
+	report, err := Run(
+		context.Background(),
+		Options{Bin: bin, Dir: filepath.Join(dir, "world"), Port: 26100, Rounds: 10, Seed: uint64(time.Now().UnixNano()), Log: t.Output()},
+	)
 	require.NoError(t, err)
 	t.Log(report)
 	require.Empty(t, report.Findings)

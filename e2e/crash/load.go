@@ -9,6 +9,8 @@ import (
 	"time"
 
 	"amberkeystone/core/cards"
+	"amberkeystone/core/point"
+	"amberkeystone/core/site"
 	"amberkeystone/rack"
 )
 
@@ -49,7 +51,11 @@ func (w *world) load(ctx context.Context, r *rand.Rand) *running {
 		repeat(20*time.Millisecond, r.Uint64(), w.hand)
 	}
 	for worker := range 3 { // each has its own people, so that none gets in another's way
-		repeat(15*time.Millisecond, r.Uint64(), func(r *rand.Rand) { w.save(w.people[r.IntN(len(w.people)/3)*3+worker]) })
+		repeat(
+			15*time.Millisecond,
+			r.Uint64(),
+			func(r *rand.Rand) { w.save(w.people[r.IntN(len(w.people)/3)*3+worker]) },
+		)
 	}
 	repeat(250*time.Millisecond, r.Uint64(), func(*rand.Rand) {
 		_ = w.call("POST", "/api/send", map[string]any{"controllers": []int64{}}, nil) // the server may be gone
@@ -64,11 +70,14 @@ func (w *world) hand(r *rand.Rand) {
 		if id != d.ControllerID {
 			continue
 		}
+		at := site.PortPoints(d.Port)
 		h := rack.Hand{
 			Serial: serial,
-			Port:   d.Port,
-			Do:     []string{"present", "present", "present", "open", "close", "exit"}[r.IntN(6)],
-			On:     r.IntN(2) == 0,
+			Point:  at.In,
+			Do:     []string{"present", "present", "present", "open", "close", "close"}[r.IntN(6)],
+		}
+		if h.Do != "present" { // the leaf, or the button
+			h.Point = []point.Address{at.Contact, at.Contact, at.Exit}[r.IntN(3)]
 		}
 		if h.Do == "present" {
 			bits, err := cards.Standard26.Encode(42, uint64(12300+r.IntN(120)))

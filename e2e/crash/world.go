@@ -79,7 +79,15 @@ func (w *world) start(ctx context.Context, more ...string) (err error) {
 	}
 	if w.server == nil {
 		args := append(
-			[]string{"serve", "--data", w.data, "--listen", fmt.Sprintf("127.0.0.1:%d", w.Port), "--rack", w.hands.Address},
+			[]string{
+				"serve",
+				"--data",
+				w.data,
+				"--listen",
+				fmt.Sprintf("127.0.0.1:%d", w.Port),
+				"--rack",
+				w.hands.Address,
+			},
 			more...)
 		if w.server, err = w.spawn("server", args...); err != nil {
 			return err

@@ -59,7 +59,11 @@ func TestScheduleOut(t *testing.T) {
 		w[d] = []hours.Period{{Start: 510, End: 1020}}
 	}
 	w[4] = append(w[4], hours.Period{Start: 1320, End: 1800}) // Fr 22:00-06:00
-	s := hours.CompileWeek(w, hours.Row[hours.Period]{Answer: hours.Resting}, hours.Row[hours.Period]{Answer: hours.Own, Own: []hours.Period{{Start: 600, End: 840}}})
+	s := hours.CompileWeek(
+		w,
+		hours.Row[hours.Period]{Answer: hours.Resting},
+		hours.Row[hours.Period]{Answer: hours.Own, Own: []hours.Period{{Start: 600, End: 840}}},
+	)
 	c := hours.NewCalendar([]hours.Holiday{
 		{Type: 0, Dates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440},
 		{Type: 1, Dates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-12-24"}}, End: 1440},
@@ -91,10 +95,31 @@ func TestScheduleOut(t *testing.T) {
 func TestChangesAndHolidaysOut(t *testing.T) {
 	z, loc := halifax(t)
 	cal := New("All", &z, hours.At(time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)))
-	cal.Change(&site.DatedChange{ID: 4, Name: "Lantern\r\nevening", Mode: hours.Free, From: "2026-11-27T17:00", Until: "2026-11-27T21:30", Recurs: "FREQ=MONTHLY;BYDAY=-1FR;COUNT=3", Except: []string{"2026-12-25"}}, "Quay")
-	cal.Holiday(&site.Holiday{ID: 5, Name: "Christmas", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440}, "Nobody", hours.DayOf(2026, 11, 23))
-	cal.Holiday(&site.Holiday{ID: 6, Name: "New Year’s Eve", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 31}, Start: 840, End: 1440}, "Short", hours.DayOf(2026, 11, 23))
-	p := hours.CompilePlan(hours.Pattern{Default: hours.Card, Week: [7][]hours.Segment{{{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Free, First: true}}}})
+	cal.Change(
+		&site.DatedChange{
+			ID:     4,
+			Name:   "Lantern\r\nevening",
+			Mode:   hours.Free,
+			From:   "2026-11-27T17:00",
+			Until:  "2026-11-27T21:30",
+			Recurs: "FREQ=MONTHLY;BYDAY=-1FR;COUNT=3",
+			Except: []string{"2026-12-25"},
+		},
+		"Quay",
+	)
+	cal.Holiday(
+		&site.Holiday{ID: 5, Name: "Christmas", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440},
+		"Nobody",
+		hours.DayOf(2026, 11, 23),
+	)
+	cal.Holiday(
+		&site.Holiday{ID: 6, Name: "New Year’s Eve", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 31}, Start: 840, End: 1440},
+		"Short",
+		hours.DayOf(2026, 11, 23),
+	)
+	p := hours.CompilePlan(
+		hours.Pattern{Default: hours.Card, Week: [7][]hours.Segment{{{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Free, First: true}}}},
+	)
 	cal.Plan(8, "Galleries", &p, hours.Local{Zone: &z}, hours.DayOf(2027, 1, 1))
 	got := occurrences(t, cal.String(), loc, time.Date(2026, 11, 1, 0, 0, 0, 0, loc), time.Date(2027, 1, 10, 0, 0, 0, 0, loc))
 	assert.Equal(t, []string{

@@ -87,7 +87,12 @@ func (w *Calendar) weekly(uid string, list []piece) {
 			continue
 		}
 		e := Event{UID: fmt.Sprintf("%s-%d", uid, i), Name: g.name, Day: first, Start: g.start, End: g.end,
-			Rule: hours.Recurrence{Freq: hours.Weekly, ByDay: []hours.NthDay{{Weekday: g.weekday}}, Until: last, HasUntil: true}}
+			Rule: hours.Recurrence{
+				Freq:     hours.Weekly,
+				ByDay:    []hours.NthDay{{Weekday: g.weekday}},
+				Until:    last,
+				HasUntil: true,
+			}}
 		for d := first; d <= last; d += 7 {
 			if !slices.Contains(on, d) {
 				e.Except = append(e.Except, d)
@@ -139,8 +144,15 @@ func (w *Calendar) Change(x *site.DatedChange, where string) {
 func (w *Calendar) Holiday(h *site.Holiday, kind string, from hours.Day) {
 	for _, d := range h.Between(from, from+2*span) {
 		w.Add(
-			Event{UID: fmt.Sprintf("holiday-%d-%s", h.ID, strings.ReplaceAll(d.String(), "-", "")), Name: h.Name, Detail: kind,
-				Day: d, Start: h.Start, End: h.End, AllDay: h.Whole()},
+			Event{
+				UID:    fmt.Sprintf("holiday-%d-%s", h.ID, strings.ReplaceAll(d.String(), "-", "")),
+				Name:   h.Name,
+				Detail: kind,
+				Day:    d,
+				Start:  h.Start,
+				End:    h.End,
+				AllDay: h.Whole(),
+			},
 		)
 	}
 }

@@ -24,7 +24,7 @@ func New(name string, z *hours.Zone, now hours.Instant) *Calendar {
 	c.SetMethod(ics.MethodPublish)
 	c.SetName(plain(name))
 	c.SetXWRCalName(plain(name))
-	w := &Calendar{c: c, zone: z, stamp: now.Time().Format("20060102T150405Z"), from: now - 366*86400*1000}
+	w := &Calendar{c: c, zone: z, stamp: now.Time().Format("20060102T150405Z"), from: now - 366*hours.FullDay}
 	w.timezone()
 	return w
 }

@@ -90,7 +90,10 @@ func FormatPlan(p hours.Pattern, levels Levels) string {
 	var groups []*group
 	for d, segments := range p.Week {
 		for _, s := range segments {
-			i := slices.IndexFunc(groups, func(g *group) bool { return g.seg.Period == s.Period && g.seg.Ask().Same(s.Ask()) })
+			i := slices.IndexFunc(
+				groups,
+				func(g *group) bool { return g.seg.Period == s.Period && g.seg.Ask().Same(s.Ask()) },
+			)
 			if i < 0 {
 				groups = append(groups, &group{seg: s})
 				i = len(groups) - 1

@@ -205,7 +205,12 @@ func TestHolidaysAgainstReference(t *testing.T) {
 	first, err := hours.ParseDay(v.From)
 	require.NoError(t, err)
 	require.Equal(t, []string{"2026-04-25", "2026-05-01"}, v.Holidays)
-	calendar := hours.NewCalendar([]hours.Holiday{{Dates: hours.HolidayDates{Kind: hours.OnDates, Dates: v.Holidays}, End: hours.DayMinutes}}, []int{1}, first-10, first+40)
+	calendar := hours.NewCalendar(
+		[]hours.Holiday{{Dates: hours.HolidayDates{Kind: hours.OnDates, Dates: v.Holidays}, End: hours.DayMinutes}},
+		[]int{1},
+		first-10,
+		first+40,
+	)
 	ours := func(text string) []bool {
 		s, err := ParseWeek(text)
 		require.NoError(t, err, text)

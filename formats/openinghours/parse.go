@@ -108,7 +108,10 @@ func ParsePlan(text string, def hours.Mode, levels Levels) (p Plan, err error) {
 		if replaced && len(r.times) > 0 {
 			p.Notices = append(
 				p.Notices,
-				fmt.Sprintf("%q comes after ; and replaces what was said before for its days; write , to add to it", r.text),
+				fmt.Sprintf(
+					"%q comes after ; and replaces what was said before for its days; write , to add to it",
+					r.text,
+				),
 			)
 		}
 		for _, t := range r.times {

@@ -5,9 +5,12 @@
 //	2026-11-26T18:00:11-04:00, Office riser, close Staff stair
 //
 // The first two commas set the instant (RFC 3339), the controller and the rest apart; names may hold more of them. What
-// can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, keys 4829# at DOOR, each with
-// "out" at the end for the reader out; open DOOR, close DOOR, press DOOR, release DOOR (the exit request); network
-// lost, network back. Lines are in the order of time. Empty lines, and those that begin with #, are left out.
+// can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, plate ABC123 at DOOR (also phone,
+// QR pass), keys 4829# at DOOR, each with "out" at the end for the reader out; open DOOR, close DOOR, press DOOR,
+// release DOOR (the exit request); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
+// end lockdown, fire, end fire at all doors of the controller, or at one: lockdown DOOR; network lost, network back.
+// With "all" for the controller an order goes to all, to those that are cut off when they are back. Lines are in the
+// order of time. Empty lines, and those that begin with #, are left out.
 package script
 
 import (
@@ -21,13 +24,15 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 )
 
 // Act is one thing that reaches a controller.
 type Act struct {
 	At         hours.Instant
-	Controller site.ID
+	Controller site.ID // 0: an order to all controllers
 	Input      panel.Input
 }
 
@@ -71,6 +76,19 @@ func parseLine(line string, c *site.Config) ([]Act, error) {
 		return nil, fmt.Errorf("%q is not an instant; write it as 2026-11-28T16:59:50-04:00", strings.TrimSpace(when))
 	}
 	name = strings.TrimSpace(name)
+	if strings.EqualFold(name, "all") {
+		in, err := order(strings.TrimSpace(what), c, 0)
+		if err == nil && in == nil {
+			err = fmt.Errorf(
+				"%q is not for all controllers; write hold DOOR in MODE, lockdown, fire, or what ends them",
+				strings.TrimSpace(what),
+			)
+		}
+		if err != nil {
+			return nil, err
+		}
+		return []Act{{hours.At(at), 0, in[0]}}, nil
+	}
 	i := slices.IndexFunc(c.Controllers, func(x site.Controller) bool { return strings.EqualFold(x.Name, name) })
 	if i < 0 {
 		return nil, fmt.Errorf("there is no controller %q", name)
@@ -93,17 +111,16 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 	case "network back":
 		return []panel.Input{{Kind: panel.Network, On: true}}, nil
 	}
+	if in, err := order(what, c, controller); in != nil || err != nil {
+		return in, err
+	}
 	if verb, door, ok := strings.Cut(what, " "); ok {
 		if d := findDoor(door, c, controller); d != nil {
 			switch verb {
 			case "open", "close":
-				return []panel.Input{
-					{Kind: panel.Circuit, Port: d.Port, On: (verb == "close") == (d.Contact != site.NormallyOpen)},
-				}, nil
+				return reading(d.Terminals().Contact, d.ContactWire(), verb == "open"), nil
 			case "press", "release":
-				return []panel.Input{
-					{Kind: panel.ExitLine, Port: d.Port, On: (verb == "press") == (d.Exit != site.NormallyClosed)},
-				}, nil
+				return reading(d.Terminals().Exit, d.ExitWire(), verb == "press"), nil
 			}
 		}
 	}
@@ -112,13 +129,78 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 		return nil, err
 	}
 	if keys, ok := strings.CutPrefix(shown, "keys "); ok {
-		return typed(keys, d.Port, out)
+		return typed(keys, reader(d, out))
 	}
-	bits, err := read(shown, c)
-	if err != nil {
+	for _, k := range site.CredentialKinds {
+		if value, ok := strings.CutPrefix(shown, string(k)+" "); ok && k != site.Card {
+			v := site.Credential{Kind: k, Value: value}.Normal().Value
+			return []panel.Input{{Kind: panel.Read, Point: reader(d, out), Shown: pass.Shown{Kind: k, Value: v}}}, nil
+		}
+	}
+	in := panel.Input{Kind: panel.Read, Point: reader(d, out)}
+	if in.Bits, in.Shown, err = read(shown, c); err != nil {
 		return nil, err
 	}
-	return []panel.Input{{Kind: panel.CardRead, Port: d.Port, Out: out, Bits: bits}}, nil
+	return []panel.Input{in}, nil
+}
+
+// reader is the terminal of a side's reader.
+func reader(d *site.Door, out bool) point.Address {
+	if out {
+		return d.Terminals().Out
+	}
+	return d.Terminals().In
+}
+
+// reading is what an input measures when what it is wired to is in use, or at rest.
+func reading(at point.Address, w point.Wire, active bool) []panel.Input {
+	return []panel.Input{{Kind: panel.Reading, Point: at, Circuit: w.Circuit(active)}}
+}
+
+// order reads a hold, a lockdown or a fire release, and what ends them; nothing where it is none of these.
+func order(what string, c *site.Config, controller site.ID) ([]panel.Input, error) {
+	text, ended := strings.CutPrefix(what, "end ")
+	verb, rest, _ := strings.Cut(text, " ")
+	in := panel.Input{On: !ended}
+	switch verb {
+	case "lockdown":
+		in.Kind = panel.Lockdown
+	case "fire":
+		in.Kind = panel.Fire
+	case "hold":
+		in.Kind = panel.Hold
+		if ended {
+			break
+		}
+		door, mode, until := rest, "", ""
+		if i := strings.LastIndex(rest, " in "); i >= 0 {
+			door, mode = rest[:i], rest[i+len(" in "):]
+		}
+		mode, until, _ = strings.Cut(mode, " until ")
+		var err error
+		if in.Mode, err = hours.ParseMode(mode); err != nil {
+			return nil, fmt.Errorf("%q: write hold DOOR in MODE, such as hold Quay entrance in free; %w", what, err)
+		}
+		if until != "" {
+			at, err := time.Parse(time.RFC3339, until)
+			if err != nil {
+				return nil, fmt.Errorf("%q is not an instant; write it as 2026-11-28T16:59:50-04:00", until)
+			}
+			in.Until = hours.At(at)
+		}
+		rest = door
+	default:
+		return nil, nil
+	}
+	if rest == "" && in.Kind != panel.Hold {
+		return []panel.Input{in}, nil
+	}
+	d := findDoor(rest, c, controller)
+	if d == nil {
+		return nil, fmt.Errorf("this controller has no door %q", rest)
+	}
+	in.Doors = []site.ID{d.ID}
+	return []panel.Input{in}, nil
 }
 
 // atDoor splits what is shown from the door where it is; names may hold the word at, so the first split that names a
@@ -145,7 +227,7 @@ func atDoor(what string, c *site.Config, controller site.ID) (shown string, d *s
 		return "", nil, false, fmt.Errorf("this controller has no door %q", door)
 	}
 	return "", nil, false, fmt.Errorf(
-		"%q is not understood; write PERSON at DOOR, card 42-12345 at DOOR, keys 4829# at DOOR, open, close, press or release DOOR of this controller, network lost or network back",
+		"%q is not understood; write PERSON at DOOR, card 42-12345 at DOOR, keys 4829# at DOOR, open, close, press or release DOOR of this controller, hold DOOR in MODE, end hold DOOR, lockdown, end lockdown, fire, end fire, network lost or network back",
 		what,
 	)
 }
@@ -153,7 +235,9 @@ func atDoor(what string, c *site.Config, controller site.ID) (shown string, d *s
 func findDoor(name string, c *site.Config, controller site.ID) *site.Door {
 	i := slices.IndexFunc(
 		c.Doors,
-		func(d site.Door) bool { return d.ControllerID == controller && strings.EqualFold(d.Name, name) },
+		func(d site.Door) bool {
+			return (controller == 0 || d.ControllerID == controller) && strings.EqualFold(d.Name, name)
+		},
 	)
 	if i < 0 {
 		return nil
@@ -161,19 +245,19 @@ func findDoor(name string, c *site.Config, controller site.ID) *site.Door {
 	return &c.Doors[i]
 }
 
-func typed(keys string, port int, out bool) ([]panel.Input, error) {
+func typed(keys string, reader point.Address) ([]panel.Input, error) {
 	if keys == "" || strings.Trim(keys, "0123456789*#") != "" {
 		return nil, fmt.Errorf("%q: a keypad has the keys 0 to 9, * and #", keys)
 	}
 	var list []panel.Input
 	for i := range len(keys) {
-		list = append(list, panel.Input{Kind: panel.Key, Port: port, Out: out, Key: keys[i]})
+		list = append(list, panel.Input{Kind: panel.Key, Point: reader, Key: keys[i]})
 	}
 	return list, nil
 }
 
-// read is what a reader sees of a card, or of the first card in use of a person, else of their first.
-func read(shown string, c *site.Config) (cards.Bits, error) {
+// read is what a reader sees of a card, or of the first credential in use of a person, else of their first.
+func read(shown string, c *site.Config) (bits cards.Bits, other pass.Shown, err error) {
 	if number, ok := strings.CutPrefix(shown, "card "); ok {
 		facility, rest, two := strings.Cut(number, "-")
 		if !two {
@@ -182,22 +266,27 @@ func read(shown string, c *site.Config) (cards.Bits, error) {
 		f, err := strconv.ParseUint(facility, 10, 64)
 		n, err2 := strconv.ParseUint(rest, 10, 64)
 		if cmp.Or(err, err2) != nil {
-			return cards.Bits{}, fmt.Errorf("%q is not a card number; write 42-12345, or a bare number", number)
+			return bits, other, fmt.Errorf("%q is not a card number; write 42-12345, or a bare number", number)
 		}
 		format := cards.Standard26
 		if !two {
 			format = cards.Raw
 		}
-		return format.Encode(f, n)
+		bits, err = format.Encode(f, n)
+		return bits, other, err
 	}
-	i := slices.IndexFunc(c.People, func(p site.Person) bool { return strings.EqualFold(p.Name, shown) })
+	i := slices.IndexFunc(c.People, func(p *site.Person) bool { return strings.EqualFold(p.Name, shown) })
 	if i < 0 {
-		return cards.Bits{}, fmt.Errorf("there is nobody named %q", shown)
+		return bits, other, fmt.Errorf("there is nobody named %q", shown)
 	}
-	held := c.People[i].Cards
+	held := c.People[i].Credentials
 	if len(held) == 0 {
-		return cards.Bits{}, fmt.Errorf("%s has no card", c.People[i].Name)
+		return bits, other, fmt.Errorf("%s has no card", c.People[i].Name)
 	}
-	k := max(0, slices.IndexFunc(held, func(h site.CardHeld) bool { return h.Status == site.Active }))
-	return cards.ByName(held[k].Format).Encode(held[k].Facility, held[k].Number)
+	h := held[max(0, slices.IndexFunc(held, func(h site.Credential) bool { return h.Status == site.Active }))]
+	if facility, number, ok := h.Card(); ok {
+		bits, err = cards.ByName(h.Format).Encode(facility, number)
+		return bits, other, err
+	}
+	return bits, pass.Shown{Kind: h.Kind, Value: h.Value}, nil
 }

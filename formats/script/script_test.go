@@ -3,11 +3,14 @@ package script
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 )
 
@@ -15,42 +18,64 @@ func place() *site.Config {
 	lab := site.Door{ID: 1, Name: "Lab, outer door", ControllerID: 9, Port: 2, Hardware: site.UsualHardware()}
 	gate := site.Door{ID: 2, Name: "Gate at sea out", ControllerID: 9, Port: 1, Hardware: site.UsualHardware()}
 	gate.Contact, gate.Exit = site.NormallyOpen, site.NormallyClosed
-	held := func(n uint64, s site.CardStatus) site.CardHeld {
-		return site.CardHeld{Format: "26-bit", Facility: 42, Number: n, Status: s}
+	held := func(n uint64, s site.CredentialStatus) site.Credential {
+		return site.Credential{Kind: site.Card, Format: "26-bit", Value: fmt.Sprintf("42-%05d", n), Status: s}
 	}
 	return &site.Config{
 		Controllers: []site.Controller{{ID: 9, Name: "Riser"}, {ID: 8, Name: "Other"}}, Doors: []site.Door{lab, gate},
-		People: []site.Person{{Name: "Ada Reed", Cards: []site.CardHeld{held(1, site.Lost), held(2, site.Active)}}, {Name: "Ben"}},
+		People: []*site.Person{{Name: "Ada Reed", Credentials: []site.Credential{held(1, site.Lost), held(2, site.Active)}}, {Name: "Ben"}},
 	}
 }
 
 func TestParse(t *testing.T) {
-	const now = "2026-11-26T18:00:05-04:00, riser, "
+	const now, until = "2026-11-26T18:00:05-04:00, riser, ", "2026-11-26T20:00:00-04:00"
+	ends, err := time.Parse(time.RFC3339, until)
+	require.NoError(t, err)
 	for what, want := range map[string]string{
-		"Ada Reed at Lab, outer door":          "{1 2 false 10010101000000000000000100 0 false 0s 0}",
-		"card 42-00002 at lab, outer door out": "{1 2 true 10010101000000000000000100 0 false 0s 0}",
-		"card 5 at Gate at sea out":            "{1 1 false 00000000000000000000000000000101 0 false 0s 0}",
-		"card 5 at Gate at sea out out":        "{1 1 true 00000000000000000000000000000101 0 false 0s 0}",
-		"open Lab, outer door":                 "{3 2 false  0 false 0s 0}",
-		"close Lab, outer door":                "{3 2 false  0 true 0s 0}",
-		"open Gate at sea out":                 "{3 1 false  0 true 0s 0}",
-		"press Lab, outer door":                "{4 2 false  0 true 0s 0}",
-		"release Lab, outer door":              "{4 2 false  0 false 0s 0}",
-		"press Gate at sea out":                "{4 1 false  0 false 0s 0}",
-		"network lost":                         "{5 0 false  0 false 0s 0}",
-		"network back":                         "{5 0 false  0 true 0s 0}",
+		"Ada Reed at Lab, outer door":          "{1 r3 open 10010101000000000000000100 0 false}",
+		"card 42-00002 at lab, outer door out": "{1 r4 open 10010101000000000000000100 0 false}",
+		"card 5 at Gate at sea out":            "{1 r1 open 00000000000000000000000000000101 0 false}",
+		"plate ab 12 at Lab, outer door":       "{1 r3 open  0 false}",
+		"card 5 at Gate at sea out out":        "{1 r2 open 00000000000000000000000000000101 0 false}",
+		"open Lab, outer door":                 "{3 i3 open  0 false}",
+		"close Lab, outer door":                "{3 i3 closed  0 false}",
+		"open Gate at sea out":                 "{3 i1 closed  0 false}",
+		"press Lab, outer door":                "{3 i4 closed  0 false}",
+		"release Lab, outer door":              "{3 i4 open  0 false}",
+		"press Gate at sea out":                "{3 i2 open  0 false}",
+		"network lost":                         "{4  open  0 false}",
+		"network back":                         "{4  open  0 true}",
 	} {
 		acts, err := Parse("# nothing yet\n\n"+now+what+"\n", place())
 		require.NoError(t, err, what)
 		require.Len(t, acts, 1)
 		in := acts[0].Input
-		assert.Equal(t, want, fmt.Sprintf("{%d %d %v %s %d %v %s %d}", in.Kind, in.Port, in.Out, in.Bits, in.Key, in.On, in.By, in.Lines), what)
+		assert.Equal(t, want, fmt.Sprintf("{%d %s %s %s %d %v}", in.Kind, in.Point, in.Circuit, in.Bits, in.Key, in.On), what)
 		assert.Equal(t, site.ID(9), acts[0].Controller)
+	}
+	for what, want := range map[string]panel.Input{
+		"hold Lab, outer door in free":                        {Kind: panel.Hold, On: true, Doors: []site.ID{1}},
+		"hold Gate at sea out in card and PIN until " + until: {Kind: panel.Hold, On: true, Doors: []site.ID{2}, Mode: hours.CardAndPIN, Until: hours.At(ends)},
+		"end hold Lab, outer door":                            {Kind: panel.Hold, Doors: []site.ID{1}},
+		"lockdown":                                            {Kind: panel.Lockdown, On: true},
+		"end lockdown Lab, outer door":                        {Kind: panel.Lockdown, Doors: []site.ID{1}},
+		"fire":                                                {Kind: panel.Fire, On: true},
+		"end fire":                                            {Kind: panel.Fire},
+	} {
+		for _, who := range []string{"riser", "All"} {
+			acts, err := Parse("2026-11-26T18:00:05-04:00, "+who+", "+what, place())
+			require.NoError(t, err, what)
+			if want.Mode == hours.Card && want.On && want.Kind == panel.Hold {
+				want.Mode = hours.Free
+			}
+			assert.Equal(t, want, acts[0].Input)
+			assert.Equal(t, who == "All", acts[0].Controller == 0)
+		}
 	}
 	acts, err := Parse(now+"keys 48# at Lab, outer door", place())
 	require.NoError(t, err)
 	require.Len(t, acts, 3)
-	assert.Equal(t, panel.Input{Kind: panel.Key, Port: 2, Key: '#'}, acts[2].Input)
+	assert.Equal(t, panel.Input{Kind: panel.Key, Point: point.At(point.Reader, 3), Key: '#'}, acts[2].Input)
 }
 
 func TestRefusals(t *testing.T) {
@@ -58,6 +83,10 @@ func TestRefusals(t *testing.T) {
 		"2026-11-26T18:00:05-04:00, Riser":                                                     "with commas between",
 		"noon, Riser, network lost":                                                            "is not an instant",
 		"2026-11-26T18:00:05-04:00, Attic, network lost":                                       `no controller "Attic"`,
+		"2026-11-26T18:00:05-04:00, Riser, hold Lab, outer door in ajar":                       `"ajar" is not a passage mode`,
+		"2026-11-26T18:00:05-04:00, Riser, hold Lab, outer door in free until noon":            `"noon" is not an instant`,
+		"2026-11-26T18:00:05-04:00, Riser, lockdown Cellar":                                    `no door "Cellar"`,
+		"2026-11-26T18:00:05-04:00, all, network lost":                                         "is not for all controllers",
 		"2026-11-26T18:00:05-04:00, Riser, dance":                                              "is not understood",
 		"2026-11-26T18:00:05-04:00, Riser, Ada Reed at Cellar":                                 `no door "Cellar"`,
 		"2026-11-26T18:00:05-04:00, Other, Ada Reed at Lab, outer door":                        "this controller has no door",

@@ -9,10 +9,10 @@ import (
 )
 
 type holidayType struct {
-	Name      string `json:"name"`
-	Rank      int    `json:"rank"`
-	Plans     string `json:"plans"`
-	Schedules string `json:"schedules"`
+	Name      string         `json:"name"`
+	Rank      int            `json:"rank"`
+	Plans     site.OnHoliday `json:"plans"`
+	Schedules site.OnHoliday `json:"schedules"`
 }
 
 type holiday struct {
@@ -26,9 +26,9 @@ type holiday struct {
 
 // answer is what a schedule or plan does on holidays of a type; hours are its own, as a rule for PH.
 type answer struct {
-	Type  string `json:"type"`
-	Do    string `json:"do"`
-	Hours string `json:"hours,omitempty"`
+	Type  string         `json:"type"`
+	Do    site.OnHoliday `json:"do"`
+	Hours string         `json:"hours,omitempty"`
 }
 
 type doorSet struct {
@@ -208,7 +208,12 @@ func writeHours(f *file, c *site.Config, name map[site.ID]string) {
 		f.Types = append(f.Types, holidayType{t.Name, t.Rank, t.Plans, t.Schedules})
 	}
 	for _, h := range c.Holidays {
-		out := holiday{Name: h.Name, Type: name[h.TypeID], Sites: namesOf(h.SiteIDs, name), HolidayDates: h.HolidayDates}
+		out := holiday{
+			Name:         h.Name,
+			Type:         name[h.TypeID],
+			Sites:        namesOf(h.SiteIDs, name),
+			HolidayDates: h.HolidayDates,
+		}
 		if !h.Whole() {
 			out.Start, out.End = h.Start, h.End
 		}

@@ -83,6 +83,7 @@ type door struct {
 	Inside     string `json:"inside,omitempty"`
 
 	FirstCard *site.FirstCard `json:"firstCard,omitempty"`
+	Points    *site.Points    `json:"points,omitempty"`
 	site.Hardware
 }
 
@@ -103,20 +104,27 @@ type level struct {
 	Entries  []entry `json:"opens"`
 }
 
+// entry names one place: a door, or one side of it, a door set, a floor, a site, or everything.
 type entry struct {
-	Door     string `json:"door"`
-	Schedule string `json:"schedule"`
+	Door       string     `json:"door,omitempty"`
+	Side       string     `json:"side,omitempty"` // of the door: in or out
+	DoorSet    string     `json:"doorSet,omitempty"`
+	Floor      *floorName `json:"floor,omitempty"`
+	Site       string     `json:"site,omitempty"`
+	Everything bool       `json:"everything,omitempty"`
+	Schedule   string     `json:"schedule"`
 }
 
 type person struct {
-	Name       string          `json:"name"`
-	Department string          `json:"department,omitempty"`
-	Suspended  bool            `json:"suspended,omitempty"`
-	Extended   bool            `json:"extendedTime,omitempty"`
-	AlwaysPIN  bool            `json:"alwaysPin,omitempty"`
-	Cards      []site.CardHeld `json:"cards,omitempty"`
-	PIN        string          `json:"pin,omitempty"`
-	Levels     []grant         `json:"levels,omitempty"`
+	Name        string            `json:"name"`
+	Department  string            `json:"department,omitempty"`
+	Suspended   bool              `json:"suspended,omitempty"`
+	Extended    bool              `json:"extendedTime,omitempty"`
+	AlwaysPIN   bool              `json:"alwaysPin,omitempty"`
+	Credentials []site.Credential `json:"credentials,omitempty"`
+	Cards       []site.Credential `json:"cards,omitempty"` // as files said it before there were other kinds
+	PIN         string            `json:"pin,omitempty"`
+	Levels      []grant           `json:"levels,omitempty"`
 	site.Dates
 }
 
@@ -193,6 +201,7 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	n.doors(&f, c)
 	n.planHours(&f, c)
 	n.changes(&f, c)
+	n.levels(&f, c)
 	n.people(&f, c, pinKey)
 	return c, n.notices, errors.Join(n.errs...)
 }
@@ -262,8 +271,12 @@ func (n *naming) doors(f *file, c *site.Config) {
 	for _, x := range f.Doors {
 		where := "door " + x.Name
 		d := site.Door{ID: n.add("door", x.Name), Name: x.Name, FloorID: n.find(where, "floor", x.Site, x.Floor),
-			ControllerID: n.find(where, "controller", x.Controller), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Hardware: x.Hardware}
+			ControllerID: n.find(
+				where,
+				"controller",
+				x.Controller,
+			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Points: x.Points, Hardware: x.Hardware}
 		if x.FirstCard != nil {
 			d.FirstCard = *x.FirstCard
 		}
@@ -276,19 +289,57 @@ func (n *naming) doors(f *file, c *site.Config) {
 		c.Doors = append(c.Doors, d)
 	}
 	for _, x := range f.Levels {
-		l := site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay}
+		c.Levels = append(c.Levels, site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay})
+	}
+}
+
+// levels reads where levels lead, once all that they may name is known.
+func (n *naming) levels(f *file, c *site.Config) {
+	for i, x := range f.Levels {
+		l, where := &c.Levels[i], "level "+x.Name
 		for _, e := range x.Entries {
 			l.Entries = append(
 				l.Entries,
-				site.Entry{
-					DoorID:     n.find("level "+x.Name, "door", e.Door),
-					ScheduleID: n.find("level "+x.Name, "schedule", e.Schedule),
-				},
+				site.Entry{Target: n.target(where, e), ScheduleID: n.find(where, "schedule", e.Schedule)},
 			)
 		}
-		n.check("level "+x.Name, l.Check())
-		c.Levels = append(c.Levels, l)
+		n.check(where, l.Check())
 	}
+}
+
+// target reads the one place that an entry names.
+func (n *naming) target(where string, e entry) (t site.Target) {
+	var named []site.Target
+	if e.Door != "" {
+		t = site.Target{Kind: site.AtDoor, ID: n.find(where, "door", e.Door)}
+		if e.Side != "" {
+			t.Kind, t.Out = site.AtReader, e.Side == "out"
+		}
+		named = append(named, t)
+	}
+	if e.DoorSet != "" {
+		named = append(named, site.Target{Kind: site.AtDoorSet, ID: n.find(where, "door set", e.DoorSet)})
+	}
+	if e.Floor != nil {
+		named = append(named, site.Target{Kind: site.AtFloor, ID: n.find(where, "floor", e.Floor.Site, e.Floor.Floor)})
+	}
+	if e.Site != "" {
+		named = append(named, site.Target{Kind: site.AtSite, ID: n.find(where, "site", e.Site)})
+	}
+	if e.Everything {
+		named = append(named, site.Target{Kind: site.Everything})
+	}
+	if len(named) != 1 {
+		n.note(
+			where,
+			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything", len(named)),
+		)
+		return site.Target{Kind: site.Everything}
+	}
+	if e.Side != "" && (e.Door == "" || e.Side != "in" && e.Side != "out") {
+		n.note(where, fmt.Errorf("side %q: write in or out, beside a door", e.Side))
+	}
+	return named[0]
 }
 
 func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
@@ -296,14 +347,15 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 	for _, x := range f.People {
 		where := "person " + x.Name
 		p := site.Person{ID: n.add("person", x.Name), Name: x.Name, Department: x.Department, Suspended: x.Suspended,
-			ExtendedTime: x.Extended, AlwaysPIN: x.AlwaysPIN, Cards: x.Cards, Dates: x.Dates}
-		for i := range p.Cards {
-			if p.Cards[i].Status == "" {
-				p.Cards[i].Status = site.Active
+			ExtendedTime: x.Extended, AlwaysPIN: x.AlwaysPIN, Credentials: append(x.Credentials, x.Cards...), Dates: x.Dates}
+		for i := range p.Credentials {
+			h := &p.Credentials[i]
+			if h.Status == "" {
+				h.Status = site.Active
 			}
-			k := p.Cards[i].Format + " " + p.Cards[i].String()
+			k := h.Format + " " + h.Words()
 			if owner[k] != "" {
-				n.note(where, fmt.Errorf("card %s already belongs to %s", p.Cards[i], owner[k]))
+				n.note(where, fmt.Errorf("%s already belongs to %s", h.Words(), owner[k]))
 			}
 			owner[k] = x.Name
 		}
@@ -316,7 +368,7 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))
 			p.PIN, p.Duress, p.PINLength = &pin, &duress, len(x.PIN)
 		}
-		c.People = append(c.People, p)
+		c.People = append(c.People, &p)
 	}
 }
 
@@ -338,6 +390,41 @@ func Write(c *site.Config) ([]byte, error) {
 		Levels:      []level{},
 		People:      []person{},
 	}
+	writePlaces(&f, c, name, floors)
+	for _, l := range c.Levels {
+		name[l.ID] = l.Name
+	}
+	writeHours(&f, c, name)
+	for _, d := range c.Doors {
+		name[d.ID] = d.Name
+		fl := floors[d.FloorID]
+		out := door{
+			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
+			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
+		}
+		if d.FirstCard != site.UsualFirstCard() {
+			out.FirstCard = &d.FirstCard
+		}
+		f.Doors = append(f.Doors, out)
+	}
+	writeChanges(&f, c, name, floors)
+	for _, l := range c.Levels {
+		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
+		for _, e := range l.Entries {
+			out.Entries = append(out.Entries, entryOf(e, name, floors))
+		}
+		f.Levels = append(f.Levels, out)
+	}
+	writePeople(&f, c, name)
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	err := enc.Encode(f)
+	return b.Bytes(), err
+}
+
+func writePlaces(f *file, c *site.Config, name map[site.ID]string, floors map[site.ID]site.Floor) {
 	for _, s := range c.Sites {
 		name[s.ID] = s.Name
 		p := place{Name: s.Name, Zone: s.Zone, Floors: []floor{}}
@@ -356,57 +443,45 @@ func Write(c *site.Config) ([]byte, error) {
 			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People},
 		)
 	}
-	for _, l := range c.Levels {
-		name[l.ID] = l.Name
-	}
-	writeHours(&f, c, name)
-	for _, d := range c.Doors {
-		name[d.ID] = d.Name
-		fl := floors[d.FloorID]
-		out := door{
-			d.Name,
-			name[fl.SiteID],
-			fl.Name,
-			name[d.ControllerID],
-			d.Port,
-			name[d.PlanID],
-			d.Outside,
-			d.Inside,
-			nil,
-			d.Hardware,
-		}
-		if d.FirstCard != site.UsualFirstCard() {
-			out.FirstCard = &d.FirstCard
-		}
-		f.Doors = append(f.Doors, out)
-	}
-	writeChanges(&f, c, name, floors)
-	for _, l := range c.Levels {
-		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
-		for _, e := range l.Entries {
-			out.Entries = append(out.Entries, entry{name[e.DoorID], name[e.ScheduleID]})
-		}
-		f.Levels = append(f.Levels, out)
-	}
+}
+
+func writePeople(f *file, c *site.Config, name map[site.ID]string) {
 	for _, p := range c.People {
 		out := person{
-			Name:       p.Name,
-			Department: p.Department,
-			Suspended:  p.Suspended,
-			Extended:   p.ExtendedTime,
-			AlwaysPIN:  p.AlwaysPIN,
-			Cards:      p.Cards,
-			Dates:      p.Dates,
+			Name:        p.Name,
+			Department:  p.Department,
+			Suspended:   p.Suspended,
+			Extended:    p.ExtendedTime,
+			AlwaysPIN:   p.AlwaysPIN,
+			Credentials: p.Credentials,
+			Dates:       p.Dates,
 		}
 		for _, g := range p.Levels {
 			out.Levels = append(out.Levels, grant{name[g.LevelID], g.Dates})
 		}
 		f.People = append(f.People, out)
 	}
-	var b bytes.Buffer
-	enc := json.NewEncoder(&b)
-	enc.SetEscapeHTML(false)
-	enc.SetIndent("", "  ")
-	err := enc.Encode(f)
-	return b.Bytes(), err
+}
+
+// entryOf writes an entry of a level by names.
+func entryOf(e site.Entry, name map[site.ID]string, floors map[site.ID]site.Floor) entry {
+	out := entry{Schedule: name[e.ScheduleID]}
+	switch t := e.Target; t.Kind {
+	case site.AtDoor:
+		out.Door = name[t.ID]
+	case site.AtReader:
+		out.Door, out.Side = name[t.ID], "in"
+		if t.Out {
+			out.Side = "out"
+		}
+	case site.AtDoorSet:
+		out.DoorSet = name[t.ID]
+	case site.AtFloor:
+		out.Floor = &floorName{name[floors[t.ID].SiteID], floors[t.ID].Name}
+	case site.AtSite:
+		out.Site = name[t.ID]
+	case site.Everything:
+		out.Everything = true
+	}
+	return out
 }

@@ -3,6 +3,7 @@ package sitefile_test
 import (
 	"bytes"
 	"encoding/json"
+	"os"
 	"strings"
 	"testing"
 
@@ -11,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/cards"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 	"amberkeystone/demo"
 	"amberkeystone/formats/sitefile"
@@ -65,8 +67,8 @@ func TestRoundTrip(t *testing.T) {
 			withPIN++
 		}
 		c.People[i].PIN, c.People[i].Duress = nil, nil
-		if len(c.People[i].Cards) == 0 {
-			c.People[i].Cards = nil
+		if len(c.People[i].Credentials) == 0 {
+			c.People[i].Credentials = nil
 		}
 	}
 	assert.Greater(t, withPIN, 20)
@@ -91,7 +93,7 @@ func TestUsualValues(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, site.UsualHardware(), c.Doors[0].Hardware, "what is not said is as usual")
 	assert.Equal(t, "America/Halifax", c.Controllers[0].Zone, "the site's")
-	assert.Equal(t, site.Active, c.People[0].Cards[0].Status)
+	assert.Equal(t, site.Active, c.People[0].Credentials[0].Status)
 	assert.Equal(t, cards.HashPIN(key, "4829"), *c.People[0].PIN)
 }
 
@@ -177,6 +179,46 @@ func TestHoursFaults(t *testing.T) {
 		broken := strings.Replace(string(demo.Site), change[0], change[1], 1)
 		require.NotEqual(t, string(demo.Site), broken, says)
 		_, err := sitefile.Parse([]byte(broken), key)
+		assert.ErrorContains(t, err, says)
+	}
+}
+
+// Places of every kind, terminals and credentials of every kind come back from a file that was written.
+func TestNewFormsComeBack(t *testing.T) {
+	b, err := os.ReadFile("../../demo/site.json")
+	require.NoError(t, err)
+	c, err := sitefile.Parse(b, []byte("k"))
+	require.NoError(t, err)
+	schedule := c.Schedules[0].ID
+	for _, target := range []site.Target{
+		{Kind: site.AtReader, ID: c.Doors[0].ID}, {Kind: site.AtReader, ID: c.Doors[0].ID, Out: true}, {Kind: site.AtDoorSet, ID: c.Sets[0].ID},
+		{Kind: site.AtFloor, ID: c.Floors[1].ID}, {Kind: site.AtSite, ID: c.Sites[1].ID}, {Kind: site.Everything},
+	} {
+		c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{Target: target, ScheduleID: schedule})
+	}
+	c.Doors[0].Points = &site.Points{Lock: point.Address{Board: 2, Kind: point.Output, Number: 7}}
+	c.Doors[0].In.Takes, c.Doors[0].ContactSupervised = []site.CredentialKind{site.Plate}, true
+	c.People[0].Credentials = append(
+		c.People[0].Credentials,
+		site.Credential{Kind: site.Plate, Value: "AB12", Status: site.Active, Dates: site.Dates{Until: "2026-12-01"}},
+	)
+	out, err := sitefile.Write(c)
+	require.NoError(t, err)
+	again, err := sitefile.Parse(out, []byte("k"))
+	require.NoError(t, err)
+	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
+	twice, err := sitefile.Write(again)
+	require.NoError(t, err)
+	assert.Equal(t, string(out), string(twice))
+	for _, words := range []string{`"side": "out"`, `"everything": true`, `"doorSet"`, `"2/o7"`, `"takes"`, `"plate"`, `"contactSupervised"`} {
+		assert.Contains(t, string(out), words)
+	}
+	for change, says := range map[string]string{
+		`"everything": true`: "names 2 places",
+		`"side": "out"`:      "write in or out",
+	} {
+		bad := map[string]string{`"everything": true`: `"everything": true, "site": "Boathouse"`, `"side": "out"`: `"side": "up"`}[change]
+		_, err := sitefile.Parse([]byte(strings.Replace(string(out), change, bad, 1)), []byte("k"))
 		assert.ErrorContains(t, err, says)
 	}
 }

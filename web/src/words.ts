@@ -27,12 +27,19 @@ export function at(ms: number, zone: string, options: Intl.DateTimeFormatOptions
   return f.format(ms)
 }
 
-export const timeOf = (ms: number, zone: string) => at(ms, zone, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
-export const dateOf = (ms: number, zone: string) => at(ms, zone, { weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '')
+export const timeOf = (ms: number, zone: string) =>
+  at(ms, zone, { hour: '2-digit', minute: '2-digit', second: '2-digit' })
+export const dateOf = (ms: number, zone: string) =>
+  at(ms, zone, { weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '')
 
 /** The date of an instant in a zone, 2006-01-02. */
 export function isoDay(ms: number, zone: string): string {
-  const parts = new Intl.DateTimeFormat('en-GB', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }).formatToParts(ms)
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+  }).formatToParts(ms)
   const part = (type: string) => parts.find((p) => p.type === type)!.value
   return `${part('year')}-${part('month')}-${part('day')}`
 }
@@ -40,7 +47,13 @@ export function isoDay(ms: number, zone: string): string {
 export const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
 export const lockNames: Record<string, string> = {
-  strike: 'Strike', magnetic: 'Magnetic lock', motor: 'Motor lock', bolt: 'Bolt', turnstile: 'Turnstile', barrier: 'Barrier', shutter: 'Shutter',
+  strike: 'Strike',
+  magnetic: 'Magnetic lock',
+  motor: 'Motor lock',
+  bolt: 'Bolt',
+  turnstile: 'Turnstile',
+  barrier: 'Barrier',
+  shutter: 'Shutter',
 }
 
 export const many = (n: number, one: string, more: string) => (n === 1 ? `1 ${one}` : `${n} ${more}`)

@@ -33,5 +33,9 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   for (const e of problem.errors ?? []) fields[(e.location ?? '').replace(/^body\.(value\.)?/, '')] = e.message ?? ''
   const details = Object.entries(fields).map(([field, words]) => (field ? `${field}: ${words}` : words))
   const bare = !problem.detail || problem.detail === 'validation failed'
-  throw new Trouble(answer.response.status, bare ? details.join('; ') || 'That did not work; nothing was written.' : problem.detail!, fields)
+  throw new Trouble(
+    answer.response.status,
+    bare ? details.join('; ') || 'That did not work; nothing was written.' : problem.detail!,
+    fields,
+  )
 }

@@ -107,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/beside/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API beside by kind by ID */
+        get: operations["get-api-beside-by-kind-by-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-lines": {
         parameters: {
             query?: never;
@@ -167,6 +184,23 @@ export interface paths {
         put?: never;
         /** Post API controllers by ID blink */
         post: operations["post-api-controllers-by-id-blink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API controllers by ID ports */
+        get: operations["list-api-controllers-by-id-ports"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -869,6 +903,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API names */
+        get: operations["list-api-names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overview": {
         parameters: {
             query?: never;
@@ -942,7 +993,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Get API people by ID pin */
+        get: operations["get-api-people-by-id-pin"];
         /** Put API people by ID pin */
         put: operations["put-api-people-by-id-pin"];
         post?: never;
@@ -1302,6 +1354,17 @@ export interface components {
             with: string;
             words: string;
         };
+        Around: {
+            after?: components["schemas"]["Place"];
+            before?: components["schemas"]["Place"];
+            /**
+             * Format: int64
+             * @description Its place in the list, from 1; 0 where it is not in it
+             */
+            number: number;
+            /** Format: int64 */
+            total: number;
+        };
         Bench: {
             alarm: string;
             /**
@@ -1357,24 +1420,16 @@ export interface components {
             out?: boolean;
         };
         CardFormat: {
-            /** @description Accepted facility codes; none listed accepts all */
+            /**
+             * Accepted facility codes
+             * @description Accepted facility codes; none listed accepts all
+             */
             facilities: number[];
-            /** @enum {string} */
+            /**
+             * Format
+             * @enum {string}
+             */
             format: "26-bit" | "raw";
-        };
-        CardHeld: {
-            /** Format: int64 */
-            facility: number;
-            /** @enum {string} */
-            format: "26-bit" | "raw";
-            /** @description First day, 2006-01-02 */
-            from?: string;
-            /** Format: int64 */
-            number: number;
-            /** @enum {string} */
-            status: "active" | "lost" | "stolen" | "suspended";
-            /** @description Last day, 2006-01-02 */
-            until?: string;
         };
         Change: {
             /**
@@ -1461,23 +1516,67 @@ export interface components {
         Controller: {
             /** Format: int64 */
             id: number;
+            /** Model */
             model: string;
+            /** Name */
             name: string;
             /**
+             * People it can hold
              * Format: int64
              * @description How many people it can hold
              */
             people: number;
             /**
+             * Doors it can drive
              * Format: int64
              * @description How many doors it can drive
              */
             ports: number;
+            /** Serial */
             serial: string;
-            /** Format: int64 */
+            /**
+             * Site
+             * Format: int64
+             */
             siteId: number;
-            /** @description IANA time zone; its doors inherit it */
+            /**
+             * Time zone
+             * @description IANA time zone; its doors inherit it
+             */
             zone: string;
+        };
+        Credential: {
+            /**
+             * Format
+             * @description Of a card
+             * @enum {string}
+             */
+            format?: "26-bit" | "raw";
+            /**
+             * From
+             * @description First day, 2006-01-02
+             */
+            from?: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "card" | "phone" | "QR pass" | "plate";
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "active" | "lost" | "stolen" | "suspended";
+            /**
+             * Until
+             * @description Last day, 2006-01-02
+             */
+            until?: string;
+            /**
+             * Number
+             * @description A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate
+             */
+            value: string;
         };
         Credentials: {
             /** @description Of the first administrator, where the server asks for one */
@@ -1486,25 +1585,50 @@ export interface components {
             password: string;
         };
         DatedChange: {
+            /** Doors */
             doorIds: number[];
-            /** @description It was ended early: wall clock from which it no longer holds */
+            /**
+             * Ended
+             * @description It was ended early: wall clock from which it no longer holds
+             */
             ended?: string;
-            /** @description First days on which it does not happen */
+            /**
+             * Left out
+             * @description First days on which it does not happen
+             */
             except?: string[];
+            /** Floors */
             floorIds: number[];
-            /** @description Wall clock of the door, 2006-01-02T15:04 */
+            /**
+             * From
+             * @description Wall clock of the door, 2006-01-02T15:04
+             */
             from: string;
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
+            /**
+             * The doors are
+             * @enum {string}
+             */
             mode: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
+            /** Name */
             name: string;
-            /** @description RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once */
+            /**
+             * Recurs
+             * @description RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once
+             */
             recurs: string;
-            /** @description Door sets */
+            /**
+             * Door sets
+             * @description Door sets
+             */
             setIds: number[];
+            /** Sites */
             siteIds: number[];
-            /** @description Wall clock of the door, 2006-01-02T15:04 */
+            /**
+             * Until
+             * @description Wall clock of the door, 2006-01-02T15:04
+             */
             until: string;
         };
         DayHoliday: {
@@ -1521,52 +1645,112 @@ export interface components {
             password: string;
         };
         Door: {
-            /** @enum {string} */
+            /**
+             * Door contact
+             * @enum {string}
+             */
             contact: "none" | "nc" | "no";
-            /** Format: int64 */
+            /**
+             * Contact supervised
+             * @description The contact's wire is supervised
+             */
+            contactSupervised?: boolean;
+            /**
+             * Controller
+             * Format: int64
+             */
             controllerId: number;
-            /** @enum {string} */
+            /**
+             * Exit request
+             * @enum {string}
+             */
             exit: "none" | "nc" | "no";
+            /** The exit request releases the lock */
             exitReleases: boolean;
-            /** Format: int64 */
+            /**
+             * Exit request supervised
+             * @description The exit request's wire is supervised
+             */
+            exitSupervised?: boolean;
+            /**
+             * Exit time
+             * Format: int64
+             */
             exitTime: number;
-            /** Format: int64 */
+            /**
+             * Extended unlock time
+             * Format: int64
+             */
             extended: number;
-            /** @description Unlocked when power fails */
+            /**
+             * Fail-safe
+             * @description Unlocked when power fails
+             */
             failSafe: boolean;
             firstCard: components["schemas"]["FirstCard"];
-            /** Format: int64 */
+            /**
+             * Floor
+             * Format: int64
+             */
             floorId: number;
             /**
+             * Forced delay
              * Format: int64
              * @description Delay of the forced alarm
              */
             forced: number;
-            /** Format: int64 */
+            /**
+             * Held open after
+             * Format: int64
+             */
             heldOpen: number;
             /** Format: int64 */
             id: number;
             in: components["schemas"]["Reader"];
-            /** @description What the door leads to */
+            /**
+             * Inside
+             * @description What the door leads to
+             */
             inside: string;
-            /** @enum {string} */
+            /**
+             * Lock
+             * @enum {string}
+             */
             lock: "strike" | "magnetic" | "motor" | "bolt" | "turnstile" | "barrier" | "shutter";
+            /** Name */
             name: string;
             out: components["schemas"]["Reader"];
-            /** @description What is on the side of the reader in */
+            /**
+             * Outside
+             * @description What is on the side of the reader in
+             */
             outside: string;
-            /** Format: int64 */
+            /**
+             * Passage plan
+             * Format: int64
+             */
             planId: number;
-            /** Format: int64 */
+            points?: components["schemas"]["Points"];
+            /**
+             * Port
+             * Format: int64
+             */
             port: number;
             /**
+             * Warning before
              * Format: int64
              * @description Seconds of warning before held open; 0 is none
              */
             preAlarm: number;
-            /** @enum {string} */
+            /**
+             * Locks again
+             * @enum {string}
+             */
             relock: "opening" | "closing" | "end";
-            /** Format: int64 */
+            /**
+             * Unlock time
+             * Format: int64
+             */
             unlock: number;
         };
         DoorOn: {
@@ -1590,9 +1774,11 @@ export interface components {
             waits: boolean;
         };
         DoorSet: {
+            /** Doors */
             doorIds: number[];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
         };
         Edit: {
@@ -1645,10 +1831,12 @@ export interface components {
             people: number;
         };
         Entry: {
-            /** Format: int64 */
-            doorId: number;
-            /** Format: int64 */
+            /**
+             * Schedule
+             * Format: int64
+             */
             scheduleId: number;
+            target: components["schemas"]["Target"];
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -1747,24 +1935,41 @@ export interface components {
         };
         FirstCard: {
             /**
+             * Before the start
              * Format: int64
              * @description Minutes before the start, where counts is minutes
              */
             before: number;
-            /** @enum {string} */
+            /**
+             * Counts
+             * @enum {string}
+             */
             counts: "start" | "minutes" | "midnight";
-            /** @enum {string} */
+            /**
+             * Free for
+             * @enum {string}
+             */
             length: "end" | "minutes";
             /**
+             * Free for
              * Format: int64
              * @description How long it is free, where length is minutes
              */
             minutes: number;
-            /** @enum {string} */
+            /**
+             * How often
+             * @enum {string}
+             */
             often: "segment" | "day";
-            /** @enum {string} */
+            /**
+             * Until then
+             * @enum {string}
+             */
             untilThen: "card" | "nobody";
-            /** @enum {string} */
+            /**
+             * Who gives it
+             * @enum {string}
+             */
             who: "anybody" | "openers";
         };
         FirstCardWordsRequest: {
@@ -1779,12 +1984,17 @@ export interface components {
             /** Format: int64 */
             id: number;
             /**
+             * Order in the building
              * Format: int64
              * @description Order in the building, 0 at street level
              */
             level: number;
+            /** Name */
             name: string;
-            /** Format: int64 */
+            /**
+             * Site
+             * Format: int64
+             */
             siteId: number;
         };
         FloorPlace: {
@@ -1824,12 +2034,26 @@ export interface components {
             state: "new" | "here" | "elsewhere";
         };
         Grant: {
-            /** @description First day, 2006-01-02 */
+            /**
+             * From
+             * @description First day, 2006-01-02
+             */
             from?: string;
-            /** Format: int64 */
+            /**
+             * Access level
+             * Format: int64
+             */
             levelId: number;
-            /** @description Last day, 2006-01-02 */
+            /**
+             * Until
+             * @description Last day, 2006-01-02
+             */
             until?: string;
+        };
+        HistoryChange: {
+            field: string;
+            now: string;
+            was: string;
         };
         HistoryLine: {
             action: string;
@@ -1838,70 +2062,88 @@ export interface components {
              * @description Unix milliseconds
              */
             at: number;
+            changes: components["schemas"]["HistoryChange"][];
             /** Format: int64 */
             id: number;
             kind: string;
             name: string;
-            /** @description The document after, as JSON */
-            now: string | null;
             /** Format: int64 */
             objectId: number;
-            /** Format: int64 */
-            rev: number;
+            /** @description Undoing it removes the object */
+            removes: boolean;
             /** @description Nothing has changed the object since */
             undoable: boolean;
-            /** @description The document before, as JSON */
-            was: string | null;
             who: string;
         };
         Holiday: {
-            /** @description Of dates: each as 2006-01-02 */
+            /**
+             * Dates
+             * @description Of dates: each as 2006-01-02
+             */
             dates?: string[];
             /**
+             * Day
              * Format: int64
              * @description Of every year: the day of the month
              */
             day?: number;
             /**
+             * Days
              * Format: int64
              * @description How many days it lasts; 0 is one
              */
             days?: number;
             /**
+             * Until
              * Format: int64
              * @description Minute up to which it holds; 0 and 1440 are the whole day
              */
             end: number;
             /** Format: int64 */
             id: number;
-            /** @enum {string} */
+            /**
+             * When
+             * @enum {string}
+             */
             kind: "dates" | "every year" | "nth weekday" | "from Easter";
             /**
+             * Month
              * Format: int64
              * @description Of every year and nth weekday: 1 to 12
              */
             month?: number;
+            /** Name */
             name: string;
             /**
+             * Which
              * Format: int64
              * @description Of nth weekday: 1 to 5, or -1 for the last
              */
             nth?: number;
             /**
+             * Days after Easter
              * Format: int64
              * @description Of from Easter: days after Easter Sunday, before it negative
              */
             offset?: number;
-            /** @description The sites that it holds for; none listed: all */
+            /**
+             * Sites
+             * @description The sites that it holds for; none listed: all
+             */
             siteIds: number[];
             /**
+             * From
              * Format: int64
              * @description Minute of the day from which it holds
              */
             start: number;
-            /** Format: int64 */
+            /**
+             * Type
+             * Format: int64
+             */
             typeId: number;
             /**
+             * Weekday
              * Format: int64
              * @description Of nth weekday: 0 is Monday
              */
@@ -1953,18 +2195,22 @@ export interface components {
         HolidayType: {
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
             /**
+             * Passage plans
              * @description What passage plans do that have no answer of their own
              * @enum {string}
              */
             plans: "as weekday" | "default mode";
             /**
+             * Rank
              * Format: int64
              * @description Of two holidays on one date the higher rank decides
              */
             rank: number;
             /**
+             * Schedules
              * @description What schedules do that have no answer of their own
              * @enum {string}
              */
@@ -1998,10 +2244,13 @@ export interface components {
             words: string;
         };
         Level: {
+            /** Where and when */
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
+            /** Opens the day */
             opensDay?: boolean;
         };
         Line: {
@@ -2136,15 +2385,27 @@ export interface components {
              * @description The server's clock, Unix milliseconds
              */
             now: number;
+            /**
+             * Format: int64
+             * @description The last patch of the live state that is in it
+             */
+            seq: number;
             sites: components["schemas"]["SitePlace"][];
+            /** @description The controllers in service */
+            units: components["schemas"]["Unit"][];
             /** @description Version of the time zone data */
             zoneData: string;
         };
         PINState: {
+            /**
+             * Format: int64
+             * @description How many people have one
+             */
+            count: number;
+            /** @description This person has one */
+            has: boolean;
             /** Format: int64 */
             length: number;
-            /** @description Who has a PIN */
-            people: number[];
             /**
              * Format: int64
              * @description How many PINs of this length there are
@@ -2153,63 +2414,135 @@ export interface components {
         };
         PageController: {
             items: components["schemas"]["VersionedController"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageDatedChange: {
             items: components["schemas"]["VersionedDatedChange"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageDoor: {
             items: components["schemas"]["VersionedDoor"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageDoorSet: {
             items: components["schemas"]["VersionedDoorSet"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageFloor: {
             items: components["schemas"]["VersionedFloor"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageHoliday: {
             items: components["schemas"]["VersionedHoliday"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageHolidayType: {
             items: components["schemas"]["VersionedHolidayType"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageLevel: {
             items: components["schemas"]["VersionedLevel"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PagePerson: {
             items: components["schemas"]["VersionedPerson"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PagePlan: {
             items: components["schemas"]["VersionedPlan"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageSchedule: {
             items: components["schemas"]["VersionedSchedule"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageSite: {
             items: components["schemas"]["VersionedSite"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
             /** Format: int64 */
             total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PasswordChangeBody: {
             new: string;
@@ -2251,19 +2584,34 @@ export interface components {
             start: number;
         };
         Person: {
-            /** @description Always with PIN, whatever the door asks */
+            /**
+             * Always with PIN
+             * @description Always with PIN, whatever the door asks
+             */
             alwaysPin: boolean;
-            cards: components["schemas"]["CardHeld"][];
+            /** Credentials */
+            credentials: components["schemas"]["Credential"][];
+            /** Department */
             department: string;
+            /** Extended unlock time */
             extendedTime: boolean;
-            /** @description First day, 2006-01-02 */
+            /**
+             * From
+             * @description First day, 2006-01-02
+             */
             from?: string;
             /** Format: int64 */
             id: number;
+            /** Access levels */
             levels: components["schemas"]["Grant"][];
+            /** Name */
             name: string;
+            /** Suspended */
             suspended: boolean;
-            /** @description Last day, 2006-01-02 */
+            /**
+             * Until
+             * @description Last day, 2006-01-02
+             */
             until?: string;
         };
         Place: {
@@ -2273,13 +2621,21 @@ export interface components {
             name: string;
         };
         Plan: {
-            /** @enum {string} */
+            /**
+             * Default mode
+             * @enum {string}
+             */
             default: "free" | "card" | "PIN" | "card or PIN" | "card and PIN" | "barred";
+            /** Holidays */
             holidays?: components["schemas"]["PlanHoliday"][];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
-            /** @description Monday first */
+            /**
+             * Week
+             * @description Monday first
+             */
             week: components["schemas"]["Segment"][][];
         };
         PlanEdit: {
@@ -2335,6 +2691,29 @@ export interface components {
             plan: components["schemas"]["Plan"];
             text: string;
         };
+        Points: {
+            /** @description The input of the door contact, such as i1 */
+            contact?: string;
+            /** @description The input of the exit request, such as i2 */
+            exit?: string;
+            /** @description The reader in, such as r1 */
+            in?: string;
+            /** @description The output that drives the lock, such as o1 */
+            lock?: string;
+            /** @description The reader out, such as r2 */
+            out?: string;
+        };
+        Port: {
+            /**
+             * Format: int64
+             * @description 0: it is free
+             */
+            door: number;
+            floor: string;
+            name: string;
+            /** Format: int64 */
+            port: number;
+        };
         "Post-api-holidays-read-calendarRequest": {
             /**
              * Format: int64
@@ -2372,8 +2751,15 @@ export interface components {
             pin: string;
         };
         Reader: {
+            /** Fitted */
             fitted: boolean;
+            /** Keypad */
             keypad: boolean;
+            /**
+             * Takes besides cards
+             * @description What it takes besides cards
+             */
+            takes?: ("phone" | "QR pass" | "plate")[];
         };
         RealDay: {
             /** @description What the clocks do on this date, or nothing */
@@ -2447,12 +2833,18 @@ export interface components {
             trace: components["schemas"]["Line"][];
         };
         Schedule: {
+            /** Fixed */
             fixed?: boolean;
+            /** Holidays */
             holidays?: components["schemas"]["ScheduleHoliday"][];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
-            /** @description Periods of each weekday, Monday first */
+            /**
+             * Week
+             * @description Periods of each weekday, Monday first
+             */
             week: components["schemas"]["Period"][][];
         };
         ScheduleEdit: {
@@ -2548,25 +2940,35 @@ export interface components {
         };
         Settings: {
             /**
+             * PIN after the card within
              * Format: int64
              * @description Seconds to type the PIN after the card
              */
             cardWithPin: number;
-            /** @description The formats that readers take, in the order in which they are tried */
+            /**
+             * Cards that readers take
+             * @description The formats that readers take, in the order in which they are tried
+             */
             cards: components["schemas"]["CardFormat"][];
-            /** @description Name of the installation */
+            /**
+             * Name
+             * @description Name of the installation
+             */
             name: string;
             /**
+             * Digits of a PIN
              * Format: int64
              * @description Digits of a PIN
              */
             pinLength: number;
             /**
+             * The keypad, for
              * Format: int64
              * @description Minutes for which a keypad stays locked
              */
             pinLock: number;
             /**
+             * Wrong PINs that lock
              * Format: int64
              * @description Wrong PINs in a row that lock a keypad
              */
@@ -2611,8 +3013,10 @@ export interface components {
         Site: {
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
             /**
+             * Time zone
              * @description IANA time zone
              * @example America/Halifax
              */
@@ -2624,6 +3028,24 @@ export interface components {
             id: number;
             name: string;
             zone: string;
+        };
+        Target: {
+            /**
+             * Place
+             * Format: int64
+             * @description Of the door, door set, floor or site; 0 with everything
+             */
+            id?: number;
+            /**
+             * Place
+             * @enum {string}
+             */
+            kind: "reader" | "door" | "door set" | "floor" | "site" | "everything";
+            /**
+             * Reader out
+             * @description With reader: the reader out, else the reader in
+             */
+            out?: boolean;
         };
         TestLine: {
             /**
@@ -3000,6 +3422,49 @@ export interface operations {
             };
         };
     };
+    "get-api-beside-by-kind-by-id": {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path: {
+                kind: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Around"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-change-lines": {
         parameters: {
             query?: never;
@@ -3036,6 +3501,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -3222,6 +3693,37 @@ export interface operations {
             };
         };
     };
+    "list-api-controllers-by-id-ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Port"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-controllers-by-id-self-test": {
         parameters: {
             query?: never;
@@ -3318,6 +3820,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -3546,6 +4054,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -3710,6 +4224,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -4105,6 +4625,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -4423,8 +4949,12 @@ export interface operations {
         parameters: {
             query?: {
                 object?: number;
+                kind?: string;
+                /** @description In names, of objects and of who did it */
+                q?: string;
+                /** @description Only lines older than this one */
+                before?: number;
                 limit?: number;
-                offset?: number;
             };
             header?: never;
             path?: never;
@@ -4524,6 +5054,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -4719,6 +5255,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -5110,6 +5652,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -5267,6 +5815,38 @@ export interface operations {
             };
         };
     };
+    "list-api-names": {
+        parameters: {
+            query?: {
+                /** @description Numbers of objects of any kinds */
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-overview": {
         parameters: {
             query?: never;
@@ -5332,6 +5912,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -5489,6 +6075,37 @@ export interface operations {
             };
         };
     };
+    "get-api-people-by-id-pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PINState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "put-api-people-by-id-pin": {
         parameters: {
             query?: never;
@@ -5558,6 +6175,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -5789,6 +6412,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -6170,6 +6799,12 @@ export interface operations {
                 q?: string;
                 limit?: number;
                 offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
             };
             header?: never;
             path?: never;
@@ -6389,7 +7024,10 @@ export interface operations {
     };
     "get-api-usual-door": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description That is to drive it; none: the first with a port that is free */
+                controller?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

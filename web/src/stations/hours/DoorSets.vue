@@ -1,24 +1,32 @@
 <script setup lang="ts">
-import { onMounted, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
-import { useSite } from '../../site'
-import { sure } from '../../parts/sure'
+import { fetchList, keys } from '../../core/query'
+import { useSite } from '../../core/site'
+import { sure } from '../../ui/sure'
 
 /** The door sets that there are: what is in each, renamed and removed in place. */
 const site = useSite()
-const sets = ref<Schemas['VersionedDoorSet'][]>([])
+const query = useQuery({
+  queryKey: keys.list('door set', { limit: 1000 }),
+  queryFn: ({ signal }) => fetchList('door set', { limit: 1000 }, signal),
+  shallow: true,
+})
+const sets = computed<Schemas['VersionedDoorSet'][]>(() => query.data.value?.items ?? [])
 const editing = ref(0)
 const name = ref('')
 const problem = ref('')
-async function load() {
-  sets.value = (await ask(api.GET('/api/door-sets', { params: { query: { limit: 1000 } } }))).items
-}
-onMounted(load)
-watch(() => site.version, load)
-const names = (ids: number[]) => ids.map(site.doorName).join(', ')
+const names = (ids: number[]) =>
+  ids.slice(0, 12).map(site.doorName).join(', ') + (ids.length > 12 ? ` and ${ids.length - 12} more` : '')
 async function rename(s: Schemas['VersionedDoorSet']) {
   try {
-    await ask(api.PUT('/api/door-sets/{id}', { params: { path: { id: s.value.id } }, body: { rev: s.rev, value: { ...s.value, name: name.value } } }))
+    await ask(
+      api.PUT('/api/door-sets/{id}', {
+        params: { path: { id: s.value.id } },
+        body: { rev: s.rev, value: { ...s.value, name: name.value } },
+      }),
+    )
     editing.value = 0
     problem.value = ''
   } catch (e) {
@@ -26,7 +34,8 @@ async function rename(s: Schemas['VersionedDoorSet']) {
   }
 }
 async function remove(s: Schemas['VersionedDoorSet']) {
-  if (!(await sure(`Remove the door set ${s.value.name}?`, 'Its doors stay. History can bring it back.', 'Remove it'))) return
+  if (!(await sure(`Remove the door set ${s.value.name}?`, 'Its doors stay. History can bring it back.', 'Remove it')))
+    return
   try {
     await ask(api.DELETE('/api/door-sets/{id}', { params: { path: { id: s.value.id }, query: { rev: s.rev } } }))
     problem.value = ''
@@ -42,9 +51,27 @@ async function remove(s: Schemas['VersionedDoorSet']) {
   <div class="card text-[13px]">
     <p v-if="!sets.length" class="p-3 text-ash">None yet. Tick doors in a dated change and keep them as a set.</p>
     <div v-for="s in sets" :key="s.value.id" class="row items-start">
-      <form v-if="editing === s.value.id" class="flex flex-1 gap-1.5" @submit.prevent="rename(s)"><input v-model="name" class="field py-0.5" aria-label="Name of the set" autofocus @keydown.esc="editing = 0" /><button class="btn btn-amber px-2 py-0.5">Save</button></form>
-      <template v-else><span class="min-w-0 flex-1"><b>{{ s.value.name }}</b><span class="note block text-[12px] leading-snug">{{ names(s.value.doorIds) }}</span></span>
-        <button class="btn btn-quiet px-1 py-0 text-[12px]" @click="editing = s.value.id; name = s.value.name">Rename</button><button class="btn btn-quiet px-1 py-0 text-[12px]" @click="remove(s)">Remove</button></template>
+      <form v-if="editing === s.value.id" class="flex flex-1 gap-1.5" @submit.prevent="rename(s)">
+        <input
+          v-model="name"
+          class="field py-0.5"
+          aria-label="Name of the set"
+          autofocus
+          @keydown.esc="editing = 0"
+        /><button class="btn btn-amber px-2 py-0.5">Save</button>
+      </form>
+      <template v-else
+        ><span class="min-w-0 flex-1"
+          ><b>{{ s.value.name }}</b
+          ><span class="note block text-[12px] leading-snug">{{ names(s.value.doorIds) }}</span></span
+        >
+        <button
+          class="btn btn-quiet px-1 py-0 text-[12px]"
+          @click="() => ((editing = s.value.id), (name = s.value.name))"
+        >
+          Rename</button
+        ><button class="btn btn-quiet px-1 py-0 text-[12px]" @click="remove(s)">Remove</button></template
+      >
     </div>
   </div>
 </template>

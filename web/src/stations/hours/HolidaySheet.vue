@@ -1,45 +1,83 @@
 <script setup lang="ts">
-import { computed, onMounted } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { useDraft } from '../../draft'
-import FormField from '../../parts/FormField.vue'
-import SaveBar from '../../parts/SaveBar.vue'
-import SheetFrame from '../../parts/SheetFrame.vue'
-import { removalWords, useConsequence } from '../../parts/consequence'
-import { sure } from '../../parts/sure'
-import { useSite } from '../../site'
+import { fetchList, fetchObject } from '../../core/query'
+import { useSheet } from '../../core/sheet'
+import FormField from '../../ui/FormField.vue'
+import SheetSave from '../../ui/SheetSave.vue'
+import StateBox from '../../ui/StateBox.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import { removalWords, useConsequence } from '../../ui/consequence'
+import { sure } from '../../ui/sure'
+import { useSite } from '../../core/site'
 import { clock, days } from '../../words'
-import EffectCard from '../../parts/EffectCard.vue'
+import EffectCard from '../../ui/EffectCard.vue'
 import HolidayEffect from './HolidayEffect.vue'
 import { useTypes } from './types'
 
+const props = defineProps<{ id: number }>()
 const site = useSite()
 const route = useRoute()
 const router = useRouter()
-const id = route.params.id === 'new' ? 0 : Number(route.params.id)
-const path = { path: { id } }
+const path = { path: { id: props.id } }
 const { types } = useTypes()
 
-const edit = useDraft<Schemas['Holiday']>(
-  async () => {
-    if (id) return ask(api.GET('/api/holidays/{id}', { params: path }))
-    const list = (await ask(api.GET('/api/holiday-types', { params: { query: { limit: 1000 } } }))).items
+const edit = useSheet<Schemas['Holiday']>({
+  kind: 'holiday',
+  id: props.id,
+  name: (h) => h.name,
+  load: async (signal) => {
+    if (props.id) return fetchObject('holiday', props.id, signal)
+    const list = (await fetchList('holiday type', { limit: 1000 }, signal)).items
     const date = String(route.query.date ?? '')
     const siteIds = route.query.site && site.overview!.sites.length > 1 ? [Number(route.query.site)] : []
-    return { rev: 0, value: { id: 0, name: '', typeId: list[0]?.value.id ?? 0, siteIds, kind: 'dates' as const, dates: date ? [date] : [], start: 0, end: 1440 } }
+    return {
+      rev: 0,
+      value: {
+        id: 0,
+        name: '',
+        typeId: list[0]?.value.id ?? 0,
+        siteIds,
+        kind: 'dates' as const,
+        dates: date ? [date] : [],
+        start: 0,
+        end: 1440,
+      },
+    }
   },
-  (value, rev) => (id ? ask(api.PUT('/api/holidays/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/holidays', { body: value }))),
-  save,
-)
-const { draft, stored, dirty, busy, problem, fields, missing } = edit
-onMounted(edit.reload)
+  store: (value, rev) =>
+    props.id
+      ? ask(api.PUT('/api/holidays/{id}', { params: path, body: { rev, value } }))
+      : ask(api.POST('/api/holidays', { body: value })),
+  added: (v) => void (!props.id && router.replace(`/hours/holidays/${v.value.id}`)),
+})
+const { draft, stored, dirty, fields, missing, phase } = edit
 
-const kinds: Record<string, string> = { dates: 'on a date, or several', 'every year': 'every year on a date', 'nth weekday': 'on the nth weekday of a month', 'from Easter': 'at a distance from Easter' }
-const months = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December']
+const kinds: Record<string, string> = {
+  dates: 'on a date, or several',
+  'every year': 'every year on a date',
+  'nth weekday': 'on the nth weekday of a month',
+  'from Easter': 'at a distance from Easter',
+}
+const months = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+]
 function kind(k: Schemas['Holiday']['kind']) {
-  const first = draft.value!.dates?.[0]
   const d = draft.value!
+  if (d.kind === k) return
+  const first = d.dates?.[0]
   d.kind = k
   d.month ||= first ? Number(first.slice(5, 7)) : 1
   d.day ||= first ? Number(first.slice(8, 10)) : 1
@@ -50,78 +88,210 @@ function kind(k: Schemas['Holiday']['kind']) {
 }
 const dates = computed({
   get: () => (draft.value?.dates ?? []).join(', '),
-  set: (text: string) => { draft.value!.dates = text.split(/[\s,;]+/).filter(Boolean) },
-})
-const part = computed({
-  get: () => draft.value!.start > 0 || draft.value!.end < 1440,
-  set: (on: boolean) => { draft.value!.start = on ? 840 : 0; draft.value!.end = 1440 },
-})
-/** A time counts once its field is left; what is being typed outlives answers that arrive meanwhile. */
-const time = (which: 'start' | 'end') => computed({
-  get: () => clock(draft.value![which]),
   set: (text: string) => {
-    const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
-    fields.value = { ...fields.value, [which]: m ? '' : `“${text}” is not a time; write it as 18:00` }
-    if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
+    draft.value!.dates = text.split(/[\s,;]+/).filter(Boolean)
   },
 })
+/** One day is what is meant where nothing is said. */
+function lasts(n: number) {
+  if (n === 1 && !draft.value!.days) return
+  draft.value!.days = n
+}
+const part = computed({
+  get: () => draft.value!.start > 0 || draft.value!.end < 1440,
+  set: (on: boolean) => {
+    draft.value!.start = on ? 840 : 0
+    draft.value!.end = 1440
+  },
+})
+/** A time counts once its field is left; what is being typed outlives answers that arrive meanwhile. */
+const time = (which: 'start' | 'end') =>
+  computed({
+    get: () => clock(draft.value![which]),
+    set: (text: string) => {
+      const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
+      fields.value = { ...fields.value, [which]: m ? '' : `“${text}” is not a time; write it as 18:00` }
+      if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
+    },
+  })
 const from = time('start')
 const to = time('end')
-const effect = useConsequence(() => (id && dirty.value ? { holiday: draft.value } : undefined))
-async function save() {
-  if ((await edit.save()) && !id) void router.replace(`/hours/holidays/${stored.value!.value.id}`)
-}
+const effect = useConsequence(() => (props.id && dirty.value ? { holiday: draft.value } : undefined))
 async function remove() {
-  if (!(await sure(`Remove ${stored.value!.value.name}?`, `On its dates everything runs as on any other day. ${await removalWords(id)}History can bring it back.`, 'Remove it'))) return
+  if (
+    !(await sure(
+      `Remove ${stored.value!.value.name}?`,
+      `On its dates everything runs as on any other day. ${await removalWords(props.id)}History can bring it back.`,
+      'Remove it',
+    ))
+  )
+    return
   try {
     await ask(api.DELETE('/api/holidays/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
     edit.leave('/hours/holidays')
   } catch (e) {
-    problem.value = (e as Error).message
+    edit.problem.value = (e as Error).message
   }
 }
 </script>
 
 <template>
-  <SheetFrame :title="draft?.name || 'New holiday'">
+  <SheetFrame :title="draft?.name || (id ? 'Holiday' : 'New holiday')">
     <template #under>Holiday: from local midnight to midnight, unless it takes part of the day</template>
-    <template #actions><button class="btn" @click="router.push('/hours/holidays')">All holidays</button><button v-if="id" class="btn" @click="remove">Remove</button></template>
-    <p v-if="missing" class="text-wine">{{ problem }}</p>
-    <form v-if="draft && !missing" class="card max-w-[760px] space-y-4 p-4" @submit.prevent="save">
+    <template #actions
+      ><button class="btn" @click="router.push('/hours/holidays')">All holidays</button
+      ><button v-if="id" class="btn" @click="remove">Remove</button></template
+    >
+    <StateBox
+      v-if="!draft || missing"
+      :loading="phase === 'loading'"
+      :error="edit.query.error.value"
+      :again="edit.reload"
+      :rows="7"
+      what="This holiday"
+    />
+    <form v-if="draft && !missing" class="card max-w-[760px] space-y-4 p-4" @submit.prevent="edit.save">
       <div class="grid grid-cols-2 gap-4">
-        <FormField v-slot="f" label="Name" :problem="fields.name"><input :id="f.id" v-model="draft.name" class="field" :aria-invalid="f.invalid" :autofocus="!id" /></FormField>
-        <FormField v-slot="f" label="Type" :problem="fields.typeId"><select :id="f.id" v-model.number="draft.typeId" class="field" :aria-invalid="f.invalid"><option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option></select></FormField>
+        <FormField v-slot="f" label="Name" :problem="fields.name"
+          ><input :id="f.id" v-model="draft.name" class="field" :aria-invalid="f.invalid" :autofocus="!id"
+        /></FormField>
+        <FormField v-slot="f" label="Type" :problem="fields.typeId"
+          ><select :id="f.id" v-model.number="draft.typeId" class="field" :aria-invalid="f.invalid">
+            <option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option>
+          </select></FormField
+        >
       </div>
       <fieldset>
         <legend class="label mb-1">When</legend>
-        <div class="mb-2 flex flex-wrap gap-1.5" role="radiogroup" aria-label="When"><button v-for="(words, k) in kinds" :key="k" type="button" role="radio" :aria-checked="draft.kind === k" class="btn px-2.5" :class="draft.kind === k ? 'outline-2 outline-ink' : ''" @click="kind(k as Schemas['Holiday']['kind'])">{{ words }}</button></div>
-        <div v-if="draft.kind === 'dates'"><textarea v-model.lazy="dates" class="field font-mono text-[13px]" rows="2" aria-label="Dates" placeholder="2026-12-25, 2027-12-25" :aria-invalid="!!fields.dates" /><p class="note mt-0.5 text-[12px]">Write dates as 2026-12-25; several with commas.</p></div>
+        <div class="mb-2 flex flex-wrap gap-1.5" role="radiogroup" aria-label="When">
+          <button
+            v-for="(words, k) in kinds"
+            :key="k"
+            type="button"
+            role="radio"
+            :aria-checked="draft.kind === k"
+            class="btn px-2.5"
+            :class="draft.kind === k ? 'outline-2 outline-ink' : ''"
+            @click="kind(k as Schemas['Holiday']['kind'])"
+          >
+            {{ words }}
+          </button>
+        </div>
+        <div v-if="draft.kind === 'dates'">
+          <textarea
+            v-model.lazy="dates"
+            class="field font-mono text-[13px]"
+            rows="2"
+            aria-label="Dates"
+            placeholder="2026-12-25, 2027-12-25"
+            :aria-invalid="!!fields.dates"
+          />
+          <p class="note mt-0.5 text-[12px]">Write dates as 2026-12-25; several with commas.</p>
+        </div>
         <div v-else class="flex flex-wrap items-center gap-2">
           <template v-if="draft.kind === 'nth weekday'">
-            the <select v-model.number="draft.nth" class="field w-auto!" aria-label="Which"><option v-for="(w, n) in { 1: 'first', 2: 'second', 3: 'third', 4: 'fourth', 5: 'fifth', [-1]: 'last' }" :key="n" :value="Number(n)">{{ w }}</option></select>
-            <select v-model.number="draft.weekday" class="field w-auto!" aria-label="Weekday"><option v-for="(d, i) in days" :key="d" :value="i">{{ d }}</option></select> of
+            the
+            <select v-model.number="draft.nth" class="field w-auto!" aria-label="Which">
+              <option
+                v-for="(w, n) in { 1: 'first', 2: 'second', 3: 'third', 4: 'fourth', 5: 'fifth', [-1]: 'last' }"
+                :key="n"
+                :value="Number(n)"
+              >
+                {{ w }}
+              </option>
+            </select>
+            <select v-model.number="draft.weekday" class="field w-auto!" aria-label="Weekday">
+              <option v-for="(d, i) in days" :key="d" :value="i">{{ d }}</option>
+            </select>
+            of
           </template>
-          <input v-if="draft.kind === 'every year'" v-model.number="draft.day" type="number" min="1" max="31" class="field w-16! font-mono" aria-label="Day" :aria-invalid="!!fields.day" />
-          <select v-if="draft.kind !== 'from Easter'" v-model.number="draft.month" class="field w-auto!" aria-label="Month"><option v-for="(m, i) in months" :key="m" :value="i + 1">{{ m }}</option></select>
-          <template v-else><input v-model.number="draft.offset" type="number" class="field w-20! font-mono" aria-label="Days from Easter Sunday" /> days from Easter Sunday <span class="note">−2 is Good Friday, 1 is Easter Monday</span></template>
+          <input
+            v-if="draft.kind === 'every year'"
+            v-model.number="draft.day"
+            type="number"
+            min="1"
+            max="31"
+            class="field w-16! font-mono"
+            aria-label="Day"
+            :aria-invalid="!!fields.day"
+          />
+          <select
+            v-if="draft.kind !== 'from Easter'"
+            v-model.number="draft.month"
+            class="field w-auto!"
+            aria-label="Month"
+          >
+            <option v-for="(m, i) in months" :key="m" :value="i + 1">{{ m }}</option>
+          </select>
+          <template v-else
+            ><input
+              v-model.number="draft.offset"
+              type="number"
+              class="field w-20! font-mono"
+              aria-label="Days from Easter Sunday"
+            />
+            days from Easter Sunday <span class="note">−2 is Good Friday, 1 is Easter Monday</span></template
+          >
         </div>
-        <p v-for="k in ['dates', 'day', 'month', 'nth', 'offset', 'days', 'kind']" v-show="fields[k]" :key="k" class="mt-0.5 text-[12px] font-semibold text-wine">{{ fields[k] }}</p>
+        <p
+          v-for="k in ['dates', 'day', 'month', 'nth', 'offset', 'days', 'kind']"
+          v-show="fields[k]"
+          :key="k"
+          class="mt-0.5 text-[12px] font-semibold text-wine"
+        >
+          {{ fields[k] }}
+        </p>
       </fieldset>
       <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label class="flex items-center gap-2">It lasts <input :value="draft.days || 1" type="number" min="1" max="60" class="field w-16! font-mono" aria-label="How many days" @input="draft.days = Number(($event.target as HTMLInputElement).value)" /> day{{ (draft.days || 1) > 1 ? 's' : '' }}</label>
+        <label class="flex items-center gap-2"
+          >It lasts
+          <input
+            :value="draft.days || 1"
+            type="number"
+            min="1"
+            max="60"
+            class="field w-16! font-mono"
+            aria-label="How many days"
+            @input="lasts(Number(($event.target as HTMLInputElement).value))"
+          />
+          day{{ (draft.days || 1) > 1 ? 's' : '' }}</label
+        >
         <label class="flex items-center gap-1.5"><input v-model="part" type="checkbox" /> only part of the day</label>
-        <span v-if="part" class="flex items-center gap-1.5"><input v-model.lazy="from" class="field w-[70px]! font-mono" aria-label="From" :aria-invalid="!!fields.start" /> to <input v-model.lazy="to" class="field w-[70px]! font-mono" aria-label="To" :aria-invalid="!!fields.end" /></span>
-        <span v-if="fields.start || fields.end" class="text-[12px] font-semibold text-wine">{{ fields.start || fields.end }}</span>
+        <span v-if="part" class="flex items-center gap-1.5"
+          ><input
+            v-model.lazy="from"
+            class="field w-[70px]! font-mono"
+            aria-label="From"
+            :aria-invalid="!!fields.start" />
+          to <input v-model.lazy="to" class="field w-[70px]! font-mono" aria-label="To" :aria-invalid="!!fields.end"
+        /></span>
+        <span v-if="fields.start || fields.end" class="text-[12px] font-semibold text-wine">{{
+          fields.start || fields.end
+        }}</span>
       </div>
       <fieldset v-if="site.overview!.sites.length > 1">
         <legend class="label mb-1">Where</legend>
-        <label v-for="s in site.overview!.sites" :key="s.id" class="mr-4 inline-flex items-center gap-1.5"><input v-model="draft.siteIds" type="checkbox" :value="s.id" /> {{ s.name }}</label><span class="note">{{ draft.siteIds.length ? '' : 'none ticked: everywhere' }}</span>
+        <label v-for="s in site.overview!.sites" :key="s.id" class="mr-4 inline-flex items-center gap-1.5"
+          ><input v-model="draft.siteIds" type="checkbox" :value="s.id" /> {{ s.name }}</label
+        ><span class="note">{{ draft.siteIds.length ? '' : 'none ticked: everywhere' }}</span>
       </fieldset>
     </form>
     <template #aside>
-      <template v-if="dirty && id && effect"><h2>What this edit does</h2><EffectCard :effect="effect" none="Nothing differs." /></template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the holiday'" @save="save" @discard="id ? edit.discard() : edit.leave('/hours/holidays')" />
-      <template v-if="draft && !missing"><h2>What this holiday does</h2><HolidayEffect :holiday="draft" /></template>
+      <template v-if="dirty && id && effect"
+        ><h2>What this edit does</h2>
+        <EffectCard :effect="effect" none="Nothing differs."
+      /></template>
+      <SheetSave
+        :sheet="edit"
+        of="Holiday"
+        :fresh="!id"
+        :save-label="id ? 'Save' : 'Add the holiday'"
+        :discard="id ? edit.discard : () => edit.leave('/hours/holidays')"
+      />
+      <template v-if="draft && !missing"
+        ><h2>What this holiday does</h2>
+        <HolidayEffect :holiday="draft"
+      /></template>
     </template>
   </SheetFrame>
 </template>

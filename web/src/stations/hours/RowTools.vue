@@ -19,8 +19,18 @@ const groups = computed(() => [
 <template>
   <Popover class="relative">
     <PopoverButton class="btn">Copy {{ here.label }} to …</PopoverButton>
-    <PopoverPanel v-slot="{ close }" class="absolute right-0 z-20 mt-1 w-52 rounded-lg border border-seam bg-paper py-1 shadow-lg">
-      <button v-for="g in groups" :key="g.name" class="block w-full px-3 py-1 text-left hover:bg-mode-card/60" @click="emit('copy', here.row, g.rows); close()">{{ g.name }}</button>
+    <PopoverPanel
+      v-slot="{ close }"
+      class="absolute right-0 z-20 mt-1 w-52 rounded-lg border border-seam bg-paper py-1 shadow-lg"
+    >
+      <button
+        v-for="g in groups"
+        :key="g.name"
+        class="block w-full px-3 py-1 text-left hover:bg-mode-card/60"
+        @click="() => (emit('copy', here.row, g.rows), close())"
+      >
+        {{ g.name }}
+      </button>
     </PopoverPanel>
   </Popover>
   <button class="btn" @click="emit('clear', here.row)">Clear {{ here.label }}</button>

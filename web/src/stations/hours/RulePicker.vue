@@ -17,27 +17,55 @@ function set(e: (typeof every)[number]) {
 }
 function toggle(d: number) {
   const on = rule.value.byDay.some((x) => x.weekday === d)
-  const byDay = on ? rule.value.byDay.filter((x) => x.weekday !== d) : [...rule.value.byDay, { n: 0, weekday: d }].sort((a, b) => a.weekday - b.weekday)
+  const byDay = on
+    ? rule.value.byDay.filter((x) => x.weekday !== d)
+    : [...rule.value.byDay, { n: 0, weekday: d }].sort((a, b) => a.weekday - b.weekday)
   rule.value = { ...rule.value, byDay }
 }
 const monthly = computed({
-  get: () => (rule.value.byDay.length ? (rule.value.byDay[0]!.n === -1 ? 'last' : 'nth') : rule.value.byMonthDay[0] === -1 ? 'end' : 'day'),
+  get: () =>
+    rule.value.byDay.length
+      ? rule.value.byDay[0]!.n === -1
+        ? 'last'
+        : 'nth'
+      : rule.value.byMonthDay[0] === -1
+        ? 'end'
+        : 'day',
   set: (how: string) => {
     const n = how === 'last' ? -1 : nth.value
-    rule.value = { ...rule.value, ...empty, byMonth: rule.value.byMonth, ...(how === 'day' ? {} : how === 'end' ? { byMonthDay: [-1] } : { byDay: [{ n, weekday: weekday.value }] }) }
+    rule.value = {
+      ...rule.value,
+      ...empty,
+      byMonth: rule.value.byMonth,
+      ...(how === 'day' ? {} : how === 'end' ? { byMonthDay: [-1] } : { byDay: [{ n, weekday: weekday.value }] }),
+    }
   },
 })
 const ends = computed({
   get: () => (rule.value.count ? 'count' : rule.value.until ? 'until' : 'never'),
-  set: (how: string) => { rule.value = { ...rule.value, count: how === 'count' ? 10 : 0, until: how === 'until' ? props.from.slice(0, 10) : '' } },
+  set: (how: string) => {
+    rule.value = {
+      ...rule.value,
+      count: how === 'count' ? 10 : 0,
+      until: how === 'until' ? props.from.slice(0, 10) : '',
+    }
+  },
 })
-const part = <K extends 'interval' | 'count' | 'until'>(k: K) => computed({
-  get: () => rule.value[k],
-  set: (v) => { rule.value = { ...rule.value, [k]: k === 'until' ? v : Number(v) } },
-})
+const part = <K extends 'interval' | 'count' | 'until'>(k: K) =>
+  computed({
+    get: () => rule.value[k],
+    set: (v) => {
+      rule.value = { ...rule.value, [k]: k === 'until' ? v : Number(v) }
+    },
+  })
 const count = part('count')
 const until = part('until')
-const interval = computed({ get: () => rule.value.interval || 1, set: (n) => { rule.value = { ...rule.value, interval: Number(n) } } })
+const interval = computed({
+  get: () => rule.value.interval || 1,
+  set: (n) => {
+    rule.value = { ...rule.value, interval: Number(n) }
+  },
+})
 const long = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 const ordinal = ['', 'first', 'second', 'third', 'fourth', 'fifth']
 </script>
@@ -45,14 +73,65 @@ const ordinal = ['', 'first', 'second', 'third', 'fourth', 'fifth']
 <template>
   <div class="space-y-2">
     <div class="flex flex-wrap items-center gap-1.5" role="radiogroup" aria-label="How often">
-      <button v-for="e in every" :key="e" type="button" role="radio" :aria-checked="rule.every === e" class="btn px-2.5" :class="rule.every === e ? 'outline-2 outline-ink' : ''" @click="set(e)">{{ e === 'once' ? 'once' : `every ${e}` }}</button>
+      <button
+        v-for="e in every"
+        :key="e"
+        type="button"
+        role="radio"
+        :aria-checked="rule.every === e"
+        class="btn px-2.5"
+        :class="rule.every === e ? 'outline-2 outline-ink' : ''"
+        @click="set(e)"
+      >
+        {{ e === 'once' ? 'once' : `every ${e}` }}
+      </button>
     </div>
-    <div v-if="rule.every === 'week'" class="flex gap-1.5" role="group" aria-label="Weekdays"><button v-for="(d, i) in days" :key="d" type="button" class="btn px-2.5" :aria-pressed="rule.byDay.some((x) => x.weekday === i)" :class="rule.byDay.some((x) => x.weekday === i) ? 'bg-basalt-2! text-paper' : ''" @click="toggle(i)">{{ d }}</button></div>
+    <div v-if="rule.every === 'week'" class="flex gap-1.5" role="group" aria-label="Weekdays">
+      <button
+        v-for="(d, i) in days"
+        :key="d"
+        type="button"
+        class="btn px-2.5"
+        :aria-pressed="rule.byDay.some((x) => x.weekday === i)"
+        :class="rule.byDay.some((x) => x.weekday === i) ? 'bg-basalt-2! text-paper' : ''"
+        @click="toggle(i)"
+      >
+        {{ d }}
+      </button>
+    </div>
     <div v-if="rule.every !== 'once'" class="flex flex-wrap items-center gap-2">
-      <label class="flex items-center gap-1.5">every <input v-model.lazy.number="interval" type="number" min="1" max="99" class="field w-16! font-mono" aria-label="Interval" /> {{ rule.every }}s</label>
-      <select v-if="rule.every === 'month'" v-model="monthly" class="field w-auto!" aria-label="Which day of the month"><option value="day">on day {{ start.getUTCDate() }}</option><option value="nth">on the {{ ordinal[nth] }} {{ long[weekday] }}</option><option value="last">on the last {{ long[weekday] }}</option><option value="end">on the last day</option></select>
-      <select v-model="ends" class="field w-auto!" aria-label="Ends"><option value="never">without end</option><option value="count">so many times</option><option value="until">until a date</option></select>
-      <input v-if="rule.count" v-model.lazy.number="count" type="number" min="1" max="500" class="field w-20! font-mono" aria-label="How many times" />
+      <label class="flex items-center gap-1.5"
+        >every
+        <input
+          v-model.lazy.number="interval"
+          type="number"
+          min="1"
+          max="99"
+          class="field w-16! font-mono"
+          aria-label="Interval"
+        />
+        {{ rule.every }}s</label
+      >
+      <select v-if="rule.every === 'month'" v-model="monthly" class="field w-auto!" aria-label="Which day of the month">
+        <option value="day">on day {{ start.getUTCDate() }}</option>
+        <option value="nth">on the {{ ordinal[nth] }} {{ long[weekday] }}</option>
+        <option value="last">on the last {{ long[weekday] }}</option>
+        <option value="end">on the last day</option>
+      </select>
+      <select v-model="ends" class="field w-auto!" aria-label="Ends">
+        <option value="never">without end</option>
+        <option value="count">so many times</option>
+        <option value="until">until a date</option>
+      </select>
+      <input
+        v-if="rule.count"
+        v-model.lazy.number="count"
+        type="number"
+        min="1"
+        max="500"
+        class="field w-20! font-mono"
+        aria-label="How many times"
+      />
       <input v-if="rule.until" v-model.lazy="until" class="field w-32! font-mono" aria-label="Last date" />
     </div>
     <p v-if="problem" class="text-[12px] font-semibold text-wine">{{ problem }}</p>

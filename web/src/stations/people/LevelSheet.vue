@@ -1,86 +1,139 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { useDraft } from '../../draft'
-import { useConsequence } from '../../parts/consequence'
-import EffectCard from '../../parts/EffectCard.vue'
-import SaveBar from '../../parts/SaveBar.vue'
-import SheetFrame from '../../parts/SheetFrame.vue'
-import UsedBy from '../../parts/UsedBy.vue'
-import { sure } from '../../parts/sure'
-import { useSite } from '../../site'
+import { fetchList, fetchObject, useComputed } from '../../core/query'
+import { useSheet } from '../../core/sheet'
+import LevelPlaces from '../../domain/level/LevelPlaces.vue'
+import LevelDoors from '../../domain/level/LevelDoors.vue'
+import BesideNav from '../../ui/BesideNav.vue'
+import EffectCard from '../../ui/EffectCard.vue'
+import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import SheetSave from '../../ui/SheetSave.vue'
+import StateBox from '../../ui/StateBox.vue'
+import UsedBy from '../../ui/UsedBy.vue'
+import { useConsequence } from '../../ui/consequence'
+import { sure } from '../../ui/sure'
 
-const site = useSite()
+const props = defineProps<{ id: number }>()
 const router = useRouter()
 const route = useRoute()
-const id = route.params.id === 'new' ? 0 : Number(route.params.id)
-const path = { path: { id } }
-const edit = useDraft<Schemas['Level']>(
-  async () => (id ? ask(api.GET('/api/levels/{id}', { params: path })) : { rev: 0, value: { id: 0, name: '', entries: [] } }),
-  (value, rev) => (id ? ask(api.PUT('/api/levels/{id}', { params: path, body: { rev, value } })) : ask(api.POST('/api/levels', { body: value }))),
-  save,
-)
-const { draft, stored, dirty, busy, problem, fields, missing } = edit
-const schedules = ref<Schemas['Schedule'][]>([])
-const holders = ref(0)
+const path = { path: { id: props.id } }
 const brush = ref(0)
 
-onMounted(async () => {
-  void edit.reload()
-  schedules.value = (await ask(api.GET('/api/schedules', { params: { query: { limit: 1000 } } }))).items.map((s) => s.value)
-  brush.value = schedules.value.find((s) => s.name === 'Always')?.id ?? 0
-  if (id) holders.value = (await ask(api.GET('/api/used-by/{id}', { params: path }))).length
+const edit = useSheet<Schemas['Level']>({
+  kind: 'level',
+  id: props.id,
+  name: (l) => l.name,
+  load: async (signal) => {
+    if (props.id) return fetchObject('level', props.id, signal)
+    const doors = String(route.query.doors ?? '')
+      .split(',')
+      .map(Number)
+      .filter(Boolean)
+    const schedule = doors.length ? await always() : 0
+    return {
+      rev: 0,
+      value: { id: 0, name: '', entries: doors.map((id) => ({ target: { kind: 'door', id }, scheduleId: schedule })) },
+    }
+  },
+  store: (value, rev) =>
+    props.id
+      ? ask(api.PUT('/api/levels/{id}', { params: path, body: { rev, value } }))
+      : ask(api.POST('/api/levels', { body: value })),
+  added: (v) => void (!props.id && router.replace(`/people/levels/${v.value.id}`)),
 })
-const floors = computed(() => site.overview!.sites.flatMap((s) => s.floors.filter((f) => f.doors.length).map((f) => ({ key: f.id, name: `${s.name}, ${f.name}`, doors: f.doors }))))
-const entries = (door: number) => draft.value!.entries.filter((e) => e.doorId === door)
-function toggle(door: number, on: boolean) {
-  draft.value!.entries = draft.value!.entries.filter((e) => e.doorId !== door)
-  if (on) draft.value!.entries.push({ doorId: door, scheduleId: brush.value })
+const { draft, stored, dirty, missing, phase } = edit
+
+async function always() {
+  const found = await fetchList('schedule', { q: 'Always', limit: 20 })
+  return found.items.find((s) => s.value.fixed && s.value.name === 'Always')?.value.id ?? 0
 }
-function whole(doors: { id: number }[]) {
-  const all = doors.every((d) => entries(d.id).length)
-  for (const d of doors) if (all || !entries(d.id).length) toggle(d.id, !all)
-}
-const effect = useConsequence(() => (id && dirty.value ? { level: draft.value } : undefined))
-async function save() {
-  if ((await edit.save()) && !id) void router.replace(`/people/levels/${stored.value!.value.id}`)
-}
+void always().then((id) => (brush.value ||= id))
+const sets = useComputed(
+  'door sets',
+  () => [],
+  (signal) => fetchList('door set', { limit: 1000 }, signal),
+)
+const setList = computed(() => (sets.data.value?.items ?? []).map((s) => s.value))
+const around = useComputed(
+  'used by',
+  () => [props.id, 'people'],
+  (signal) => ask(api.GET('/api/people', { params: { query: { limit: 1, where: [`level=${props.id}`] } }, signal })),
+  () => props.id > 0,
+)
+const holders = computed(() => around.data.value?.total ?? 0)
+const effect = useConsequence(() => (props.id && dirty.value ? { level: draft.value } : undefined))
+
 async function remove() {
   if (!(await sure(`Remove ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
   try {
     await ask(api.DELETE('/api/levels/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/people')
+    edit.leave('/people/levels')
   } catch (e) {
-    problem.value = (e as Error).message
+    edit.problem.value = (e as Error).message
   }
 }
 </script>
 
 <template>
-  <SheetFrame title="Access level">
-    <template #title><input v-if="draft" v-model="draft.name" class="-ml-1.5 w-full max-w-md rounded-md border border-transparent bg-transparent px-1.5 text-[22px] font-bold hover:border-seam focus:border-seam focus:bg-paper" placeholder="Name of the level" aria-label="Name" :aria-invalid="!!fields.name" :autofocus="!id" /></template>
-    <template #under>Access level: these doors, each during a schedule</template>
-    <template #actions><button v-if="id" class="btn" @click="remove">Remove</button></template>
-    <p v-if="missing" class="text-wine">{{ problem }}</p>
-    <template v-if="draft && !missing">
-      <p class="mb-3 flex flex-wrap items-center gap-2 text-[13px]"><label for="brush" class="text-ash">Doors that you tick open during</label><select id="brush" v-model.number="brush" class="field w-auto! py-0.5"><option v-for="s in schedules" :key="s.id" :value="s.id">{{ s.name }}</option></select><label class="ml-auto flex items-center gap-1.5"><input v-model="draft.opensDay" type="checkbox" /> opens the day: gives the first card where a door wants one</label></p>
-      <p v-if="!floors.length" class="text-ash">There are no doors yet; Build is where they are named.</p>
-      <section v-for="f in floors" :key="f.key" class="card mb-3">
-        <div class="card-head"><h2>{{ f.name }}</h2><button class="btn btn-quiet px-1 py-0 text-[13px]" @click="whole(f.doors)">all or none</button></div>
-        <div v-for="d in f.doors" :key="d.id" class="row py-1.5">
-          <label class="flex w-64 items-center gap-2.5"><input type="checkbox" :checked="entries(d.id).length > 0" @change="toggle(d.id, ($event.target as HTMLInputElement).checked)" />{{ d.name }}</label>
-          <span class="flex flex-wrap gap-2"><select v-for="(e, i) in entries(d.id)" :key="i" v-model.number="e.scheduleId" class="field w-48! py-0.5" :aria-label="`Schedule at ${d.name}`"><option v-for="s in schedules" :key="s.id" :value="s.id">{{ s.name }}</option></select></span>
-        </div>
-      </section>
+  <SheetFrame :title="draft?.name || (id ? 'Access level' : 'New access level')">
+    <template #title
+      ><FormField v-if="draft && !missing" v-slot="f" of="Level" field="name" quiet
+        ><input
+          v-model="draft.name"
+          v-bind="f.bind"
+          class="title-field"
+          placeholder="Name of the level"
+          aria-label="Name"
+          :autofocus="!id" /></FormField
+    ></template>
+    <template #under>Access level: where, and each during a schedule</template>
+    <template #actions
+      ><BesideNav v-if="id" :id="id" kind="level" /><button v-if="id && !missing" class="btn" @click="remove">
+        Remove
+      </button></template
+    >
+    <StateBox
+      v-if="!draft || missing"
+      :loading="phase === 'loading'"
+      :error="edit.query.error.value"
+      :again="edit.reload"
+      :rows="9"
+      what="This access level"
+    />
+    <template v-else>
+      <div class="mb-3 flex flex-wrap items-center gap-2 text-[13px]">
+        <span class="text-ash">Places that you choose open during</span>
+        <ObjectPicker v-model="brush" kind="schedule" class="w-56" label="Schedule of places that you choose" />
+        <label class="flex basis-full items-center gap-1.5"
+          ><input v-model="draft.opensDay" type="checkbox" /> opens the day: gives the first card where a door wants
+          one</label
+        >
+      </div>
+      <p v-if="edit.fields.value.entries" role="alert" class="mb-2 font-semibold text-wine">
+        {{ edit.fields.value.entries }}
+      </p>
+      <LevelPlaces v-model="draft.entries" :brush="brush" :sets="setList" />
+      <LevelDoors v-model="draft.entries" :brush="brush" :sets="setList" />
     </template>
     <template #aside>
       <template v-if="dirty && id">
         <h2>What this edit does</h2>
-        <p class="text-[13px]"><b>{{ holders }}</b> {{ holders === 1 ? 'person has' : 'people have' }} this level.</p>
+        <p class="text-[13px]">
+          <b>{{ holders }}</b> {{ holders === 1 ? 'person has' : 'people have' }} this level.
+        </p>
         <EffectCard :effect="effect" none="" />
       </template>
-      <SaveBar :dirty="(dirty || !id) && !missing" :busy="busy" :problem="missing ? '' : problem" :save-label="id ? 'Save' : 'Add the level'" @save="save" @discard="id ? edit.discard() : edit.leave('/people')" />
+      <SheetSave
+        :sheet="edit"
+        of="Level"
+        :fresh="!id"
+        :save-label="id ? 'Save' : 'Add the level'"
+        :discard="id ? edit.discard : () => edit.leave('/people/levels')"
+      />
       <UsedBy v-if="id" :id="id" none="Nobody has it yet." />
     </template>
   </SheetFrame>

@@ -1,57 +1,159 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
-import SheetFrame from '../../parts/SheetFrame.vue'
-import { useSite } from '../../site'
+import { api, ask } from '../../api/client'
+import { useListAddress } from '../../core/address'
+import { useNames } from '../../core/names'
+import { client, fetchObject, keys, useList, type Objects } from '../../core/query'
+import type { Column } from '../../ui/DataTable.vue'
+import KindTable from '../../ui/KindTable.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import { sure } from '../../ui/sure'
+import { many } from '../../words'
+import PeopleTabs from './PeopleTabs.vue'
 
-const site = useSite()
-const q = ref('')
-const people = ref<Schemas['Person'][]>([])
-const total = ref(0)
-const levels = ref<Schemas['Level'][]>([])
-let turn = 0
-async function load(offset = 0) {
-  const mine = ++turn
-  const page = await ask(api.GET('/api/people', { params: { query: { q: q.value, limit: 100, offset } } }))
-  if (mine !== turn) return
-  const list = page.items.map((p) => p.value)
-  people.value = offset ? [...people.value, ...list] : list
-  total.value = page.total
-}
-async function loadLevels() {
-  levels.value = (await ask(api.GET('/api/levels', { params: { query: { limit: 1000 } } }))).items.map((l) => l.value)
-}
-onMounted(() => { void load(); void loadLevels() })
-watch(() => site.version, () => { void load(); void loadLevels() })
-let timer = 0
-watch(q, () => { clearTimeout(timer); timer = window.setTimeout(() => void load(), 120) })
-onBeforeUnmount(() => clearTimeout(timer))
+type Person = Objects['person']
+type Row = { value: Person; rev: number; used: Record<string, number> }
+const { params, condition } = useListAddress()
+const level = condition('level')
+const suspended = condition('suspended')
+const levelId = computed({ get: () => Number(level.value || 0), set: (v) => (level.value = v ? String(v) : '') })
+const selected = ref<number[]>([])
+const problem = ref('')
+const busy = ref(false)
 
-const levelName = (id: number) => levels.value.find((l) => l.id === id)?.name ?? ''
-const card = (c: Schemas['CardHeld']) => (c.format === 'raw' ? String(c.number) : `${c.facility}-${String(c.number).padStart(5, '0')}`)
+const columns: Column<Row>[] = [
+  { id: 'name', title: 'Name', width: '176px', sort: 'name' },
+  { id: 'department', title: 'Department', width: '116px', sort: 'department', text: (r) => r.value.department },
+  { id: 'credentials', title: 'Credentials', width: '96px', sort: 'credentials' },
+  { id: 'levels', title: 'Access levels', sort: 'levels' },
+  { id: 'state', title: '', width: '78px' },
+]
+// The names of levels are asked for once for all rows that were read.
+const list = useList('person', params)
+const { nameOf } = useNames(() =>
+  (list.data.value?.pages ?? []).flatMap((p) => p.items.flatMap((i) => i.value.levels.map((g) => g.levelId))),
+)
+const flaw = (p: Person) => (p.suspended ? 'suspended' : p.credentials.find((c) => c.status !== 'active')?.status)
+
+/** Does the same to everybody who is chosen, one after the other; what was done stays done where one fails. */
+async function each(what: string, change: (p: Person) => boolean) {
+  if (busy.value) return
+  busy.value = true
+  problem.value = ''
+  const left = [...selected.value]
+  try {
+    while (left.length) {
+      const { rev, value } = await fetchObject('person', left[0]!)
+      if (change(value))
+        client.setQueryData(
+          keys.object('person', value.id),
+          await ask(api.PUT('/api/people/{id}', { params: { path: { id: value.id } }, body: { rev, value } })),
+        )
+      left.shift()
+    }
+  } catch (e) {
+    problem.value = `${what} stopped before the last ${many(left.length, 'person', 'people')}: ${(e as Error).message}`
+  } finally {
+    selected.value = left
+    busy.value = false
+  }
+}
+const suspend = (on: boolean) =>
+  each(on ? 'Suspending' : 'Admitting', (p) => p.suspended !== on && ((p.suspended = on), true))
+const give = (id: number) =>
+  void (
+    id && each('Giving the level', (p) => !p.levels.some((g) => g.levelId === id) && !!p.levels.push({ levelId: id }))
+  )
+async function remove() {
+  if (
+    !(await sure(
+      `Remove ${many(selected.value.length, 'person', 'people')}?`,
+      'Their cards open nothing after the next send. History can bring them back.',
+      'Remove them',
+    ))
+  )
+    return
+  busy.value = true
+  try {
+    while (selected.value.length) {
+      const { rev, value } = await fetchObject('person', selected.value[0]!)
+      await ask(api.DELETE('/api/people/{id}', { params: { path: { id: value.id }, query: { rev } } }))
+      selected.value = selected.value.slice(1)
+    }
+  } catch (e) {
+    problem.value = (e as Error).message
+  } finally {
+    busy.value = false
+  }
+}
 </script>
 
 <template>
-  <SheetFrame title="People" under="Who may come in, with what, and where">
+  <SheetFrame fill title="People" under="Who may come in, with what, and where">
     <template #actions><RouterLink class="btn btn-amber" to="/people/new">New person</RouterLink></template>
-    <input v-model="q" class="field mb-3 w-80!" type="search" placeholder="Name, department or card number" aria-label="Find a person" />
-    <section class="card">
-      <p v-if="!people.length" class="p-4 text-ash">{{ q ? `Nobody has “${q}” in name, department or card.` : 'Nobody yet. Add a person, then let them present a card.' }}</p>
-      <RouterLink v-for="p in people" :key="p.id" :to="`/people/${p.id}`" class="row py-1.5 hover:bg-lime">
-        <b class="w-48 shrink-0 truncate">{{ p.name }}</b><span class="w-32 shrink-0 truncate text-ash">{{ p.department }}</span>
-        <span class="w-32 shrink-0 truncate font-mono text-[12.5px]">{{ p.cards.map(card).join(', ') || 'no card' }}</span>
-        <span class="min-w-0 flex-1 truncate text-[13px]">{{ p.levels.map((g) => levelName(g.levelId)).join(', ') || 'no level: cannot come in' }}</span>
-        <span v-if="p.suspended" class="pill bg-wine text-paper">suspended</span>
-        <span v-else-if="p.cards.some((c) => c.status !== 'active')" class="pill border border-wine text-wine">{{ p.cards.find((c) => c.status !== 'active')!.status }}</span>
-      </RouterLink>
-    </section>
-    <p class="note mt-2">{{ people.length }} of {{ total }} <button v-if="people.length < total" class="underline" @click="load(people.length)">More</button></p>
+    <PeopleTabs />
+    <p v-if="problem" role="alert" class="mb-2 font-semibold text-wine">{{ problem }}</p>
+    <KindTable
+      v-model:selected="selected"
+      kind="person"
+      label="People"
+      :columns="columns"
+      chooses
+      placeholder="Name, department or card"
+      none="Nobody yet. Add a person, then let them present a card."
+    >
+      <template #filters>
+        <ObjectPicker
+          v-model="levelId"
+          kind="level"
+          class="w-52"
+          label="Only who has an access level"
+          :besides="[{ id: 0, name: 'any access level' }]"
+        />
+        <select v-model="suspended" class="field w-36!" aria-label="Suspended or not">
+          <option value="">all</option>
+          <option value="1">suspended</option>
+          <option value="0">not suspended</option>
+        </select>
+      </template>
+      <template #credentials="{ row }"
+        ><span class="font-mono text-[12.5px]">{{
+          row.value.credentials.map((c) => c.value).join(', ') || 'no card'
+        }}</span></template
+      >
+      <template #levels="{ row }"
+        ><span class="text-[13px]">{{
+          row.value.levels.map((g) => nameOf(g.levelId)).join(', ') || 'no level: cannot come in'
+        }}</span></template
+      >
+      <template #state="{ row }"
+        ><span
+          v-if="flaw(row.value)"
+          class="pill"
+          :class="row.value.suspended ? 'bg-wine text-paper' : 'border border-wine text-wine'"
+          >{{ flaw(row.value) }}</span
+        ></template
+      >
+      <template #bulk>
+        <button class="btn px-2 py-0.5" :disabled="busy" @click="suspend(true)">Suspend</button>
+        <button class="btn px-2 py-0.5" :disabled="busy" @click="suspend(false)">Admit</button>
+        <ObjectPicker
+          :model-value="0"
+          kind="level"
+          class="w-48"
+          label="Give an access level to those chosen"
+          placeholder="Give a level"
+          @chosen="give"
+        />
+        <button class="btn btn-wine px-2 py-0.5" :disabled="busy" @click="remove">Remove …</button>
+      </template>
+    </KindTable>
     <template #aside>
-      <div class="flex items-center justify-between"><h2>Access levels</h2><RouterLink class="btn px-2 py-0.5" to="/people/levels/new">New level</RouterLink></div>
-      <div class="card text-[13px]">
-        <p v-if="!levels.length" class="p-3 text-ash">None yet. A level says which doors open during which schedule; people have levels.</p>
-        <RouterLink v-for="l in levels" :key="l.id" class="row py-1.5 hover:bg-lime" :to="`/people/levels/${l.id}`">{{ l.name }}<span class="note ml-auto">{{ l.entries.length }} doors</span></RouterLink>
+      <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
+        <p><b>A person</b> shows a card or another credential, and may come in where their access levels say.</p>
+        <p><b>An access level</b> says which places open during which schedule.</p>
       </div>
     </template>
   </SheetFrame>

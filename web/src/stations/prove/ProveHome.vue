@@ -1,33 +1,48 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import FormField from '../../parts/FormField.vue'
-import SheetFrame from '../../parts/SheetFrame.vue'
-import TraceList from '../../parts/TraceList.vue'
-import { useSite } from '../../site'
+import { useComputed } from '../../core/query'
+import { useSite } from '../../core/site'
+import DateField from '../../ui/DateField.vue'
+import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import TraceList from '../../ui/TraceList.vue'
 
 const site = useSite()
-const people = ref<Schemas['Person'][]>([])
 const person = ref(0)
 const door = ref(0)
-const moment = ref('')
+const day = ref<string>()
+const time = ref('')
 const answer = ref<Schemas['Answer']>()
 const problem = ref('')
-const byFloor = computed(() => site.overview!.sites.flatMap((s) => s.floors.filter((f) => f.doors.length).map((f) => ({ name: `${s.name}, ${f.name}`, doors: f.doors }))))
-
-onMounted(async () => {
-  people.value = (await ask(api.GET('/api/people', { params: { query: { limit: 1000 } } }))).items.map((p) => p.value)
-  person.value = people.value[0]?.id ?? 0
-  door.value = site.doors[0]?.id ?? 0
-})
+const busy = ref(false)
+/** Somebody to begin with, and a door: the first of each. */
+useComputed(
+  'first person',
+  () => [],
+  async (signal) => {
+    const first =
+      (await ask(api.GET('/api/people', { params: { query: { limit: 1 } }, signal }))).items[0]?.value.id ?? 0
+    person.value ||= first
+    door.value ||= site.doors[0]?.id ?? 0
+    return first
+  },
+)
 async function put() {
+  if (busy.value) return
+  busy.value = true
   try {
-    answer.value = await ask(api.GET('/api/ask', { params: { query: { person: person.value, door: door.value, at: moment.value } } }))
+    const clock = time.value.trim() || '12:00'
+    const at = day.value || time.value.trim() ? `${day.value || site.today(door.value)}T${clock.padStart(5, '0')}` : ''
+    answer.value = await ask(api.GET('/api/ask', { params: { query: { person: person.value, door: door.value, at } } }))
     problem.value = ''
   } catch (e) {
     problem.value = (e as Error).message
     answer.value = undefined
+  } finally {
+    busy.value = false
   }
 }
 </script>
@@ -35,29 +50,58 @@ async function put() {
 <template>
   <SheetFrame title="Prove" under="Ask what would happen, or play a door on the bench">
     <section class="card mb-4">
-      <div class="card-head"><h2>May this person come in?</h2><span class="note">by the configuration here, sent or not</span></div>
-      <form class="grid grid-cols-[1fr_1fr_200px_auto] items-end gap-3 p-3.5" @submit.prevent="put">
-        <FormField v-slot="f" label="Who"><select :id="f.id" v-model.number="person" class="field"><option v-for="p in people" :key="p.id" :value="p.id">{{ p.name }}</option></select></FormField>
-        <FormField v-slot="f" label="Where"><select :id="f.id" v-model.number="door" class="field"><optgroup v-for="f2 in byFloor" :key="f2.name" :label="f2.name"><option v-for="d in f2.doors" :key="d.id" :value="d.id">{{ d.name }}</option></optgroup></select></FormField>
-        <FormField v-slot="f" label="When, by the door's clock"><input :id="f.id" v-model="moment" class="field" type="datetime-local" /></FormField>
-        <button class="btn btn-amber" :disabled="!person || !door">Ask</button>
+      <div class="card-head">
+        <h2>May this person come in?</h2>
+        <span class="note">by the configuration here, sent or not</span>
+      </div>
+      <form class="grid grid-cols-[1fr_1fr_auto_auto] items-end gap-3 p-3.5 max-xl:grid-cols-2" @submit.prevent="put">
+        <FormField v-slot="f" label="Who"
+          ><ObjectPicker :id="f.id" v-model="person" kind="person" label="Who" placeholder="Name, department or card"
+        /></FormField>
+        <FormField v-slot="f" label="Where"
+          ><ObjectPicker :id="f.id" v-model="door" kind="door" label="Where"
+        /></FormField>
+        <FormField v-slot="f" label="When, by the door’s clock">
+          <span class="flex gap-1.5"
+            ><DateField :id="f.id" v-model="day" label="When: the day" placeholder="now" /><input
+              v-model="time"
+              class="field w-[76px]! font-mono text-[13px]"
+              placeholder="08:30"
+              aria-label="When: the time"
+          /></span>
+        </FormField>
+        <button class="btn btn-amber" :disabled="!person || !door || busy">Ask</button>
       </form>
-      <p v-if="!people.length || !site.doors.length" class="px-3.5 pb-3 text-ash">It takes a person and a door to ask about.</p>
+      <p v-if="!site.doors.length" class="px-3.5 pb-3 text-ash">It takes a person and a door to ask about.</p>
       <p v-if="problem" role="alert" class="px-3.5 pb-3 font-semibold text-wine">{{ problem }}</p>
-      <div v-if="answer" class="grid grid-cols-2 gap-3 border-t border-seam p-3.5" role="status">
+      <div v-if="answer" class="grid grid-cols-2 gap-3 border-t border-seam p-3.5 max-md:grid-cols-1" role="status">
         <div>
           <p class="text-[16px] font-bold" :class="answer.granted ? 'text-kelp' : 'text-wine'">{{ answer.words }}</p>
-          <p class="note">with {{ answer.with }}; the door asks for {{ answer.mode }}{{ moment ? '' : ' now' }}</p>
+          <p class="note">with {{ answer.with }}; the door asks for {{ answer.mode }}{{ day || time ? '' : ' now' }}</p>
           <p v-if="answer.mend" class="mt-2 text-[13px] leading-relaxed">{{ answer.mend }}</p>
         </div>
         <TraceList :lines="answer.trace" />
       </div>
     </section>
     <section class="card">
-      <div class="card-head"><h2>The bench</h2><span class="note">present cards, open, hold, press: at the stand-in, and see why</span></div>
-      <p v-if="!site.doors.length" class="p-3.5 text-ash">No doors yet. Build is where they are named.</p>
-      <div v-for="f in byFloor" :key="f.name" class="row items-start"><span class="w-52 shrink-0 pt-1 text-ash">{{ f.name }}</span><span class="flex flex-wrap gap-1.5"><RouterLink v-for="d in f.doors" :key="d.id" class="btn px-2.5 py-1" :to="`/prove/${d.id}`">{{ d.name }}</RouterLink></span></div>
+      <div class="card-head">
+        <h2>The bench</h2>
+        <span class="note">present cards, open, hold, press: at the stand-in, and see why</span>
+      </div>
+      <p class="p-3.5" :class="site.doors.length ? '' : 'text-ash'">
+        <template v-if="!site.doors.length">No doors yet. Build is where they are named.</template>
+        <template v-else
+          >Choose a door on the left, or
+          <RouterLink v-if="door" class="underline" :to="`/prove/${door}`">play {{ site.doorName(door) }}</RouterLink
+          >.</template
+        >
+      </p>
     </section>
-    <template #aside><div class="card space-y-2 p-3 text-[13px] leading-relaxed"><p><b>Asking</b> uses the configuration as it stands here, also what is not sent yet.</p><p><b>The bench</b> plays at the controller itself, with what was sent to it.</p></div></template>
+    <template #aside
+      ><div class="card space-y-2 p-3 text-[13px] leading-relaxed">
+        <p><b>Asking</b> uses the configuration as it stands here, also what is not sent yet.</p>
+        <p><b>The bench</b> plays at the controller itself, with what was sent to it.</p>
+      </div></template
+    >
   </SheetFrame>
 </template>

@@ -1,0 +1,125 @@
+package access
+
+import (
+	"slices"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/site"
+)
+
+// Check looks for a level that covers the door now. Where none does it says which came nearest.
+func (g LevelsGate) Check(p *pass.Pass) pass.Verdict {
+	if p.Asks() == hours.Free {
+		return pass.Yes
+	}
+	set := p.Word & setBits
+	day := hours.DayAt(g.Zone, g.Calendars[p.Door], p.At)
+	var near nearest
+	for k, level := range g.levelsOf(set) {
+		for _, way := range g.through(p.Door, level) {
+			if !way.Side.Takes(p.Out) {
+				continue
+			}
+			l := &g.Levels[level]
+			if !g.spanOf(set, k).holds(p.At) {
+				near.dated = l
+				continue
+			}
+			schedule := &g.Schedules[way.Schedule]
+			if !schedule.OpenOn(&day) {
+				if near.closed == nil {
+					near.closed, near.schedule = l, schedule
+				}
+				continue
+			}
+			if len(p.Levels) > 0 && !slices.Contains(p.Levels, int64(l.ID)) {
+				near.limited = l
+				continue
+			}
+			p.Level, p.Schedule = l.ID, schedule.ID
+			p.Trace.Add(pass.CheckLevel, true, int64(l.ID), 0)
+			p.Trace.Add(pass.CheckHours, true, int64(schedule.ID), 0)
+			return pass.Yes
+		}
+	}
+	return g.refuse(p, &near)
+}
+
+// nearest is the levels that lead through the door and do not help now, by what is wrong.
+type nearest struct {
+	limited  *Level // does not count at this hour
+	closed   *Level // its schedule is closed
+	schedule *Schedule
+	dated    *Level // is not held these days
+}
+
+// refuse says what is wrong with the level that came nearest.
+func (g LevelsGate) refuse(p *pass.Pass, near *nearest) pass.Verdict {
+	switch {
+	case near.limited != nil:
+		p.Level = near.limited.ID
+		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
+		return refuse(p, pass.SegmentLimit, pass.CheckLimit, int64(p.Level), 0)
+	case near.closed != nil:
+		p.Level, p.Schedule = near.closed.ID, near.schedule.ID
+		if p.Trace != nil {
+			g.next(p)
+		}
+		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
+		return refuse(p, pass.OutsideHours, pass.CheckHours, int64(p.Schedule), int64(p.Next))
+	case near.dated != nil:
+		p.Level = near.dated.ID
+		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
+		return refuse(p, pass.LevelDates, pass.CheckDates, int64(p.Level), 0)
+	}
+	return refuse(p, pass.NoLevel, pass.CheckLevel, 0, 0)
+}
+
+// next says when somebody may come in again, and by which level: never after the last day of the card, the person or
+// the level, and counting levels that begin later.
+func (g LevelsGate) next(p *pass.Pass) {
+	local := hours.Local{Zone: g.Zone, Calendar: g.Calendars[p.Door]}
+	p.Next = hours.Never
+	last := p.Last
+	if p.Word&personApart != 0 {
+		last = min(last, g.people[p.Person].span.Until)
+	}
+	set := p.Word & setBits
+	for k, level := range g.levelsOf(set) {
+		span := g.spanOf(set, k)
+		for _, way := range g.through(p.Door, level) {
+			if !way.Side.Takes(p.Out) {
+				continue
+			}
+			at := g.Schedules[way.Schedule].NextOpen(local, max(p.At, span.From))
+			if at < p.Next && at < min(last, span.Until) {
+				p.Level, p.Schedule, p.Next = g.Levels[level].ID, g.Schedules[way.Schedule].ID, at
+			}
+		}
+	}
+}
+
+// MayOpen reports whether whoever a pass is of may give the first card at its door: anybody who may come in, or where
+// the door wants that, somebody with a level that opens the day and holds here and now.
+func (t *Table) MayOpen(p *pass.Pass) bool {
+	if p.Out || t.Doors[p.Door].FirstCard.Who != site.Openers {
+		return true
+	}
+	if !p.Known {
+		return true // what else is wrong says more
+	}
+	day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
+	set := p.Word & setBits
+	for k, level := range t.levelsOf(set) {
+		if !t.Levels[level].OpensDay || !t.spanOf(set, k).holds(p.At) {
+			continue
+		}
+		for _, way := range t.through(p.Door, level) {
+			if way.Side.Takes(false) && t.Schedules[way.Schedule].OpenOn(&day) {
+				return true
+			}
+		}
+	}
+	return false
+}

@@ -1,0 +1,152 @@
+package access
+
+import (
+	"math/bits"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Level is an access level; where it leads stands in Table.Ways.
+type Level struct {
+	ID       site.ID
+	OpensDay bool
+}
+
+// Way lets those through a door who have a level, while a schedule is open.
+type Way struct {
+	Level    int32 // index into Table.Levels
+	Schedule int32 // index into Table.Schedules
+	Side     site.Side
+}
+
+// Schedule is a compiled schedule.
+type Schedule struct {
+	ID site.ID
+	hours.Schedule
+}
+
+// Table is all that decisions at one controller need, ready to be asked. It is not changed once built.
+type Table struct {
+	*Directory
+	Zone      *hours.Zone
+	Accepts   []cards.Accepts
+	Doors     []site.Door
+	Calendars []*hours.Calendar // the holidays of Doors[i]
+	Levels    []Level
+	Schedules []Schedule
+
+	// Whole says that the directory knows only people who have something to do here. A directory that several
+	// controllers share knows others too: at this one their cards are unknown.
+	Whole bool
+
+	ways   []Way    // by door, then by level, in the order of the entries
+	starts []int32  // where the ways of each level of each door begin, of doors with more ways than levels
+	blocks []uint64 // of each door: its head, then a bit for each level that leads through it
+	stride int      // of a block
+	here   []uint64 // the levels that lead through any door
+}
+
+// The head of a block: what is fitted at the two sides, whether starts is needed, and in the upper half where the ways
+// or the starts of the door begin.
+const (
+	readerIn = 1 << iota
+	keypadIn
+	readerOut
+	keypadOut
+	several // a level leads through the door more than once
+)
+
+// SetWays lays out which levels lead through which doors: list[i] are those of Doors[i], by level.
+func (t *Table) SetWays(list [][]Way) {
+	words := (len(t.Levels) + 63) / 64
+	t.stride = words + 1
+	t.blocks, t.here = make([]uint64, t.stride*len(list)), make([]uint64, words)
+	n := 0
+	for _, w := range list {
+		n += len(w)
+	}
+	t.ways = make([]Way, 0, n)
+	for i, ways := range list {
+		block := t.blocks[i*t.stride : (i+1)*t.stride]
+		levels := 0
+		for k, w := range ways {
+			block[1+w.Level>>6] |= 1 << (w.Level & 63)
+			t.here[w.Level>>6] |= 1 << (w.Level & 63)
+			if k == 0 || w.Level != ways[k-1].Level {
+				levels++
+			}
+		}
+		block[0] = heads(&t.Doors[i]) | uint64(len(t.ways))<<32
+		if levels < len(ways) {
+			block[0] = heads(&t.Doors[i]) | several | uint64(len(t.starts))<<32
+			for k, w := range ways {
+				if k == 0 || w.Level != ways[k-1].Level {
+					t.starts = append(t.starts, int32(len(t.ways)+k))
+				}
+			}
+			t.starts = append(t.starts, int32(len(t.ways)+len(ways)))
+		}
+		t.ways = append(t.ways, ways...)
+	}
+}
+
+// heads says what is fitted to a door.
+func heads(d *site.Door) (head uint64) {
+	for side, r := range []site.Reader{d.In, d.Out} {
+		if r.Fitted {
+			head |= readerIn << (2 * side)
+		}
+		if r.Keypad {
+			head |= keypadIn << (2 * side)
+		}
+	}
+	return head
+}
+
+// through returns the ways of a level through a door.
+func (t *Table) through(door int, level int32) []Way {
+	block := t.blocks[door*t.stride:][:t.stride]
+	word, bit := 1+int(level>>6), uint(level&63)
+	if block[word]>>bit&1 == 0 {
+		return nil
+	}
+	n := int(block[0]>>32) + bits.OnesCount64(block[word]&(1<<bit-1))
+	for _, w := range block[1:word] {
+		n += bits.OnesCount64(w)
+	}
+	if block[0]&several == 0 {
+		return t.ways[n : n+1]
+	}
+	return t.ways[t.starts[n]:t.starts[n+1]]
+}
+
+// known reports whether a set of levels leads through any door here.
+func (t *Table) known(set uint32) bool {
+	if t.Whole {
+		return true
+	}
+	for _, l := range t.levelsOf(set) {
+		if t.here[l>>6]>>(l&63)&1 != 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// Known reports whether people with a set of levels, as AddSet gave it, have something to do here.
+func (t *Table) Known(set int) bool { return t.known(uint32(set)) }
+
+func (d *Directory) levelsOf(n uint32) []int32 {
+	s := d.sets[n]
+	return d.levels[s.first : s.first+s.n]
+}
+
+// spanOf returns when the kth level of a set is held.
+func (d *Directory) spanOf(n uint32, k int) Span {
+	if s := d.sets[n].spans; s >= 0 {
+		return d.spans[int(s)+k]
+	}
+	return Ever
+}

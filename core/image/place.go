@@ -1,0 +1,102 @@
+package image
+
+import (
+	"time"
+
+	"amberkeystone/core/access"
+	"amberkeystone/core/asks"
+	"amberkeystone/core/cards"
+	"amberkeystone/core/door"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/rules/fire"
+	"amberkeystone/core/rules/firstcard"
+	"amberkeystone/core/rules/holds"
+	"amberkeystone/core/rules/keypad"
+	"amberkeystone/core/rules/lockdown"
+	"amberkeystone/core/site"
+)
+
+// Place is a door at work: the parts that follow its facts, and the gates of each side. A controller has one for each
+// of its doors.
+type Place struct {
+	ID   site.ID
+	Door *door.Door
+	Asks *asks.Part
+	// Parts in the order in which they follow a fact, and are woken where several are due at one instant.
+	Parts []Slot
+	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
+	Gates [2]pass.Gates
+}
+
+// Side returns the gates of the reader in, or of the reader out.
+func (p *Place) Side(out bool) pass.Gates {
+	if out {
+		return p.Gates[1]
+	}
+	return p.Gates[0]
+}
+
+// Slot is a part with the name under which what it remembers is kept.
+type Slot struct {
+	Name string
+	pass.Part
+}
+
+// Place lays out door i anew, as nobody has been there yet. A new rule is a line in it.
+func (c *Compiled) Place(i int) *Place {
+	d := &c.Doors[i]
+	table := c.Table
+	machine := &door.Door{Config: d}
+	first := &firstcard.Part{Line: c.Lines[i], Rule: &d.FirstCard, MayOpen: table.MayOpen}
+	in, out := c.keypad(i, false), c.keypad(i, true)
+	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
+	layers := append(asks.Layers{release, down, hold, asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
+	p := &Place{ID: d.ID, Door: machine, Asks: &asks.Part{Layers: layers}}
+	p.Parts = []Slot{
+		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
+		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"asks", p.Asks},
+		{"help", &keypad.Help{Calls: table.CallsForHelp}},
+	}
+	waits := firstcard.Waits(c.Lines[i], &d.FirstCard)
+	for side, lock := range []*keypad.Lock{in.lock, out.lock} {
+		gates := pass.Gates{access.ReaderGate{Table: table}, access.CardGate{Table: table}}
+		if lock.Keys {
+			gates = append(gates, keypad.Gate{Lock: lock, Alone: true})
+		}
+		gates = append(gates, access.PersonGate{Table: table})
+		if lock.Keys {
+			gates = append(gates, keypad.Gate{Lock: lock})
+		}
+		gates = append(gates, access.BarredGate{Table: table})
+		if waits {
+			gates = append(gates, firstcard.Gate{Part: first})
+		}
+		p.Gates[side] = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
+	}
+	return p
+}
+
+type keyboard struct {
+	entry *keypad.Entry
+	lock  *keypad.Lock
+}
+
+// keypad lays out one reader and its keys.
+func (c *Compiled) keypad(i int, out bool) keyboard {
+	reader := c.Doors[i].In
+	if out {
+		reader = c.Doors[i].Out
+	}
+	hasKeys := reader.Fitted && reader.Keypad
+	return keyboard{
+		&keypad.Entry{
+			Door: i, Out: out, Fitted: reader.Fitted, Keys: hasKeys, Digits: c.PINDigits,
+			Time: time.Duration(c.Settings.CardWithPIN) * time.Second,
+			Hash: func(pin string) cards.PINHash { return cards.HashPIN(c.PINKey, pin) },
+		},
+		&keypad.Lock{
+			Out: out, Keys: hasKeys, Tries: c.Settings.PINTries,
+			Length: time.Duration(c.Settings.PINLock) * time.Minute,
+		},
+	}
+}

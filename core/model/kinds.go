@@ -1,0 +1,169 @@
+package model
+
+import (
+	"fmt"
+	"slices"
+
+	"amberkeystone/core/site"
+)
+
+// Kinds lists every kind of object. A new one is a line here.
+var Kinds = []Kind{
+	&kind[site.Settings]{
+		word: "settings", one: func(c *site.Config) *site.Settings { return &c.Settings },
+		id: func(*site.Settings) *site.ID { return new(site.ID) }, name: func(*site.Settings) string { return "settings" },
+	},
+	&kind[site.Site]{
+		word: "site", list: func(c *site.Config) *[]site.Site { return &c.Sites },
+		id: func(o *site.Site) *site.ID { return &o.ID }, name: func(o *site.Site) string { return o.Name },
+	},
+	&kind[site.Floor]{
+		word: "floor", list: func(c *site.Config) *[]site.Floor { return &c.Floors },
+		id: func(o *site.Floor) *site.ID { return &o.ID }, name: func(o *site.Floor) string { return o.Name },
+		scope: func(o *site.Floor) site.ID { return o.SiteID },
+		refs:  func(o *site.Floor) []Ref { return refs("siteId", "site", o.SiteID) },
+	},
+	&kind[site.Controller]{
+		word: "controller", list: func(c *site.Config) *[]site.Controller { return &c.Controllers },
+		id: func(o *site.Controller) *site.ID { return &o.ID }, name: func(o *site.Controller) string { return o.Name },
+		refs: func(o *site.Controller) []Ref { return refs("siteId", "site", o.SiteID) },
+	},
+	&kind[site.HolidayType]{
+		word: "holiday type", list: func(c *site.Config) *[]site.HolidayType { return &c.Types },
+		id: func(o *site.HolidayType) *site.ID { return &o.ID }, name: func(o *site.HolidayType) string { return o.Name },
+	},
+	&kind[site.Holiday]{
+		word: "holiday", list: func(c *site.Config) *[]site.Holiday { return &c.Holidays },
+		id: func(o *site.Holiday) *site.ID { return &o.ID }, name: func(o *site.Holiday) string { return o.Name },
+		// The same name may stand under several types, as at sites that keep a day in different ways.
+		scope: func(o *site.Holiday) site.ID { return o.TypeID },
+		refs: func(o *site.Holiday) []Ref {
+			return append(refs("siteIds", "site", o.SiteIDs...), Ref{"typeId", "holiday type", o.TypeID})
+		},
+		fill: func(o *site.Holiday) { empty(&o.SiteIDs) },
+	},
+	&kind[site.Plan]{
+		word: "plan", list: func(c *site.Config) *[]site.Plan { return &c.Plans },
+		id: func(o *site.Plan) *site.ID { return &o.ID }, name: func(o *site.Plan) string { return o.Name },
+		refs: planRefs,
+		fill: func(o *site.Plan) {
+			for d := range o.Week {
+				empty(&o.Week[d])
+			}
+		},
+	},
+	&kind[site.Schedule]{
+		word: "schedule", list: func(c *site.Config) *[]site.Schedule { return &c.Schedules },
+		id: func(o *site.Schedule) *site.ID { return &o.ID }, name: func(o *site.Schedule) string { return o.Name },
+		refs: func(o *site.Schedule) []Ref {
+			return answered(o.Holidays, func(h site.ScheduleHoliday) site.ID { return h.TypeID })
+		},
+		fill: func(o *site.Schedule) {
+			for d := range o.Week {
+				empty(&o.Week[d])
+			}
+		},
+	},
+	&kind[site.Door]{
+		word: "door", list: func(c *site.Config) *[]site.Door { return &c.Doors },
+		id: func(o *site.Door) *site.ID { return &o.ID }, name: func(o *site.Door) string { return o.Name },
+		refs: func(o *site.Door) []Ref {
+			return []Ref{
+				{"floorId", "floor", o.FloorID},
+				{"controllerId", "controller", o.ControllerID},
+				{"planId", "plan", o.PlanID},
+			}
+		},
+		fill: func(o *site.Door) {
+			if o.FirstCard.Who == "" { // written before doors had one
+				o.FirstCard = site.UsualFirstCard()
+			}
+		},
+	},
+	&kind[site.Level]{
+		word: "level", list: func(c *site.Config) *[]site.Level { return &c.Levels },
+		id: func(o *site.Level) *site.ID { return &o.ID }, name: func(o *site.Level) string { return o.Name },
+		refs: levelRefs, fill: func(o *site.Level) { empty(&o.Entries) },
+	},
+	&kind[site.DoorSet]{
+		word: "door set", list: func(c *site.Config) *[]site.DoorSet { return &c.Sets },
+		id: func(o *site.DoorSet) *site.ID { return &o.ID }, name: func(o *site.DoorSet) string { return o.Name },
+		refs: func(o *site.DoorSet) []Ref { return refs("doorIds", "door", o.DoorIDs...) },
+		fill: func(o *site.DoorSet) { empty(&o.DoorIDs) },
+	},
+	&kind[site.DatedChange]{
+		word: "dated change", list: func(c *site.Config) *[]site.DatedChange { return &c.Changes },
+		id: func(o *site.DatedChange) *site.ID { return &o.ID }, name: func(o *site.DatedChange) string { return o.Name },
+		refs: func(o *site.DatedChange) []Ref {
+			return slices.Concat(refs("doorIds", "door", o.DoorIDs...), refs("floorIds", "floor", o.FloorIDs...),
+				refs("siteIds", "site", o.SiteIDs...), refs("setIds", "door set", o.SetIDs...))
+		},
+		fill: func(o *site.DatedChange) {
+			empty(&o.DoorIDs)
+			empty(&o.FloorIDs)
+			empty(&o.SiteIDs)
+			empty(&o.SetIDs)
+		},
+	},
+	&kind[site.Person]{
+		word: "person", many: func(c *site.Config) *[]*site.Person { return &c.People },
+		id: func(o *site.Person) *site.ID { return &o.ID }, name: func(o *site.Person) string { return o.Name },
+		refs: personRefs,
+		fill: func(o *site.Person) {
+			empty(&o.Credentials)
+			empty(&o.Levels)
+		},
+	},
+}
+
+// empty turns a list that was never written into an empty one.
+func empty[T any](list *[]T) {
+	if *list == nil {
+		*list = []T{}
+	}
+}
+
+func refs(field, kind string, ids ...site.ID) []Ref {
+	var out []Ref
+	for _, id := range ids {
+		out = append(out, Ref{field, kind, id})
+	}
+	return out
+}
+
+func answered[T any](list []T, id func(T) site.ID) []Ref {
+	var out []Ref
+	for i, v := range list {
+		out = append(out, Ref{fmt.Sprintf("holidays[%d].typeId", i), "holiday type", id(v)})
+	}
+	return out
+}
+
+// planRefs are the holiday types that a plan answers, and the levels to which segments are limited.
+func planRefs(p *site.Plan) []Ref {
+	out := answered(p.Holidays, func(h site.PlanHoliday) site.ID { return h.TypeID })
+	for _, s := range p.Segments() {
+		for _, level := range s.Levels {
+			out = append(out, Ref{"week", "level", site.ID(level)})
+		}
+	}
+	return out
+}
+
+func levelRefs(l *site.Level) []Ref {
+	var to []Ref
+	for i, e := range l.Entries {
+		at := fmt.Sprintf("entries[%d].", i)
+		kind, id := e.Target.Refers()
+		to = append(to, Ref{at + "target.id", kind, id}, Ref{at + "scheduleId", "schedule", e.ScheduleID})
+	}
+	return to
+}
+
+func personRefs(p *site.Person) []Ref {
+	var to []Ref
+	for i, g := range p.Levels {
+		to = append(to, Ref{fmt.Sprintf("levels[%d].levelId", i), "level", g.LevelID})
+	}
+	return to
+}

@@ -1,0 +1,58 @@
+package panel
+
+import (
+	"time"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+	"amberkeystone/core/site"
+)
+
+// InputKind is what reaches a controller.
+type InputKind uint8
+
+// The kinds of input.
+const (
+	Tick       InputKind = iota // nothing but time
+	Read                        // Bits at the reader Point
+	Key                         // Key at the keypad of the reader Point: 0-9, * clears, # ends
+	Reading                     // Circuit is measured at the input Point
+	Network                     // On: the network is there
+	ClockMoved                  // now is the new time; By is how far it moved
+	LogLost                     // Lines of the controller's log are damaged
+	Hold                        // an operator holds Doors in Mode until Until; On false: releases them
+	Lockdown                    // On: Doors are barred; else that ends
+	Fire                        // On: Doors are free for escape; else that ends
+)
+
+// Input is one thing that reaches a controller.
+type Input struct {
+	Kind    InputKind
+	Point   point.Address // of Read, Key, Reading
+	Bits    cards.Bits    // of Read: a card
+	Shown   pass.Shown    // of Read: what is no card
+	Key     byte
+	Circuit point.Circuit
+	On      bool
+	By      time.Duration
+	Lines   int
+	Doors   []site.ID // none listed: all of the controller
+	Mode    hours.Mode
+	Until   hours.Instant // 0: until it is ended
+}
+
+// Output is what a controller does at a point: an output goes on or off, or a reader shows something.
+type Output struct {
+	Point point.Address
+	On    bool          // of an output: the lock is released
+	Show  pass.Feedback // of a reader
+}
+
+// Result is what a step gave. Its slices are valid until the next step.
+type Result struct {
+	Outputs []Output
+	Events  []pass.Fact
+	Wake    hours.Instant // step again then, if nothing happens before
+}

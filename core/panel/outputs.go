@@ -1,0 +1,101 @@
+package panel
+
+import (
+	"maps"
+	"slices"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+	"amberkeystone/core/site"
+)
+
+// want is what the claimants of a touched place say of one output.
+type want struct {
+	out point.Address
+	point.Claims
+}
+
+// settleOutputs works out what the outputs of the touched places should be, and gives the differences, those of a place
+// in the order of their addresses.
+func (p *Panel) settleOutputs() {
+	for _, i := range p.touched {
+		p.wants = p.wants[:0]
+		for _, c := range p.claimants[i] {
+			c.Claim(p.claim)
+		}
+		for k := range p.wants {
+			p.drive(p.wants[k].out, p.wants[k].On())
+		}
+	}
+}
+
+func (p *Panel) takeClaim(out point.Address, rank point.Rank, on bool) {
+	k, found := slices.BinarySearchFunc(p.wants, out, func(w want, a point.Address) int { return w.out.Compare(a) })
+	if !found {
+		p.wants = slices.Insert(p.wants, k, want{out: out})
+	}
+	p.wants[k].Say(rank, on)
+}
+
+// drive tells an output what it should do, unless it does already.
+func (p *Panel) drive(at point.Address, on bool) {
+	if p.told[at] == on {
+		return
+	}
+	p.told[at] = on
+	p.outputs = append(p.outputs, Output{Point: at, On: on})
+}
+
+// lockUnused turns off the outputs that no door has any more, in their order.
+func (p *Panel) lockUnused() {
+	used := map[point.Address]bool{}
+	for i := range p.c.Doors {
+		used[p.c.Doors[i].Wired().Lock] = true
+	}
+	for _, at := range slices.SortedFunc(maps.Keys(p.told), point.Address.Compare) {
+		if !used[at] {
+			p.drive(at, false)
+		}
+	}
+}
+
+// show lets the reader of a side show something.
+func (p *Panel) show(place int, out bool, what pass.Feedback) {
+	w := p.c.Doors[place].Terminals()
+	at := w.In
+	if out {
+		at = w.Out
+	}
+	p.outputs = append(p.outputs, Output{Point: at, Show: what})
+}
+
+// DoorState is what a controller can tell of a door.
+type DoorState struct {
+	Port     int           `json:"port"`
+	Door     site.ID       `json:"door"`
+	Mode     hours.Mode    `json:"mode"`
+	Until    hours.Instant `json:"until,omitempty"` // when it asks something else; 0: never
+	Released bool          `json:"released"`
+	Open     bool          `json:"open"`
+	Alarm    string        `json:"alarm,omitempty"`
+	Waits    bool          `json:"waits,omitempty"` // for its first card
+	Layer    hours.Layer   `json:"layer,omitempty"` // that decides
+}
+
+// Doors returns the state of every door.
+func (p *Panel) Doors() []DoorState {
+	out := make([]DoorState, len(p.places))
+	for i, place := range p.places {
+		d := place.Door
+		now, until := place.Asks.Now()
+		out[i] = DoorState{
+			Port: d.Config.Port, Door: place.ID, Mode: now.Mode, Until: until.OrZero(),
+			Released: p.told[d.Config.Wired().Lock], Open: d.Open(), Waits: now.Waits, Layer: now.Layer,
+		}
+		if k := d.Alarm(); k != 0 {
+			out[i].Alarm = k.String()
+		}
+	}
+	return out
+}

@@ -1,0 +1,69 @@
+package pass
+
+import (
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Fact is something that has happened; those that Kind.Logged says so of are lines of a controller's log. IDs are those
+// of the configuration; names are not known here.
+type Fact struct {
+	Seq    uint64        `json:"seq"`
+	At     hours.Instant `json:"at"` // the controller's own clock
+	Kind   Kind          `json:"kind"`
+	Door   site.ID       `json:"door,omitempty"`
+	Out    bool          `json:"out,omitempty"`
+	Person site.ID       `json:"person,omitempty"`
+	Reason Reason        `json:"reason,omitempty"`
+	Mode   hours.Mode    `json:"mode"` // what the door asked
+
+	// Of a pass that an earlier line began: the number of that line.
+	Pass uint64 `json:"pass,omitempty"`
+
+	// Of what a door asks now.
+	Waits  bool        `json:"waits,omitempty"` // for its first card
+	Layer  hours.Layer `json:"layer,omitempty"`
+	Change site.ID     `json:"change,omitempty"` // the dated change that decides
+
+	// Of a read.
+	Bits     string        `json:"bits,omitempty"`
+	Format   string        `json:"format,omitempty"`
+	Facility uint64        `json:"facility,omitempty"`
+	Number   uint64        `json:"number,omitempty"`
+	Level    site.ID       `json:"level,omitempty"`
+	Schedule site.ID       `json:"schedule,omitempty"`
+	Next     hours.Instant `json:"next,omitempty"`
+	Checks   []Check       `json:"checks,omitempty"`
+
+	Shown string `json:"shown,omitempty"` // what was read, where it is no card: its value; Format is its kind
+
+	Point string `json:"point,omitempty"` // the input whose wire is in trouble
+	Note  string `json:"note,omitempty"`  // the hash of an image, how far a clock moved, how many lines
+
+	// What parts follow and no log holds.
+	Attempt *Pass      `json:"-"` // of a decision
+	Raw     cards.Bits `json:"-"` // of CardRead
+	Read    Shown      `json:"-"` // of CardRead, where it is no card
+	Key     byte       `json:"-"` // of KeyPressed
+	Active  bool       `json:"-"` // of an input, or of what somebody asked for
+}
+
+// Describe writes a decision as a fact, without a number.
+func (p *Pass) Describe(kind Kind, door site.ID) Fact {
+	f := Fact{
+		At: p.At, Kind: kind, Door: door, Out: p.Out, Person: p.Person, Reason: p.Reason, Mode: p.Mode, Pass: p.Number,
+		Level: p.Level, Schedule: p.Schedule, Next: p.Next.OrZero(), Checks: append([]Check(nil), p.Trace.Checks()...),
+		Attempt: p,
+	}
+	if p.Shown != (Shown{}) {
+		f.Format, f.Shown = string(p.Shown.Kind), p.Shown.Value
+		return f
+	}
+	if p.HasCard && p.Read.Fault == cards.Fits && p.Read.Format != nil {
+		f.Format, f.Facility, f.Number = p.Read.Format.Name, p.Read.Facility, p.Read.Number
+	} else if p.HasCard {
+		f.Bits = p.Bits.String()
+	}
+	return f
+}

@@ -1,0 +1,108 @@
+package pass
+
+import "amberkeystone/core/enum"
+
+// Kind is what a fact tells.
+type Kind uint8
+
+// The kinds that stand in a controller's log.
+const (
+	Started Kind = iota + 1
+	ImageLoaded
+	ClockSet
+	NetworkLost
+	NetworkBack
+	ModeNow
+	WasGranted
+	WasRefused
+	AwaitsPIN
+	KeypadWasLocked
+	Duress
+	Opened      // with a reason: grant, exit request, free
+	OpenedAlone // without one; Forced follows unless a reason turns up within the delay
+	Closed
+	Entered     // a person who was granted went through
+	NotTaken    // granted, and not opened while the lock was released
+	ExitRequest // the exit request was used
+	Forced      // alarm: opened without grant, exit request or free mode
+	ForcedEnded // the forced door was closed
+	HeldWarning // held open soon
+	HeldOpen    // alarm: open too long
+	HeldEnded   // the held door was closed, or may stand open now
+	FirstCard
+	LogDamaged
+	HoldBegan // an operator holds the door in a mode
+	HoldEnded
+	LockdownBegan
+	LockdownEnded
+	FireBegan
+	FireEnded
+	WireCut // of a supervised input
+	WireShorted
+	WireSound // it is in order again
+	endOfLogged
+)
+
+// The kinds that only parts follow.
+const (
+	Due           Kind = iota + 128 // the part's own wake has come
+	CardRead                        // Fact.Raw at a reader
+	KeyPressed                      // Fact.Key at a keypad: 0-9, * clears, # ends
+	ContactIs                       // Fact.Active: the leaf is open
+	ExitIs                          // Fact.Active: the exit request is in use
+	LockReleased                    // the lock lets go
+	LockLocked                      // the lock holds
+	HoldAsked                       // an operator wants a hold: Fact.Mode, until Fact.Next; ended with Active false
+	LockdownAsked                   // Fact.Active: begin; else end
+	FireAsked                       // Fact.Active: begin; else end
+	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
+)
+
+var kinds = enum.Table[Kind]{
+	Started: {Code: "started"}, ImageLoaded: {Code: "image-loaded"}, ClockSet: {Code: "clock-set"},
+	NetworkLost: {Code: "network-lost"}, NetworkBack: {Code: "network-back"}, ModeNow: {Code: "mode"},
+	WasGranted: {Code: "granted"}, WasRefused: {Code: "refused"}, AwaitsPIN: {Code: "awaiting-pin"},
+	KeypadWasLocked: {Code: "keypad-locked"}, Duress: {Code: "duress"}, Opened: {Code: "opened"},
+	OpenedAlone: {Code: "opened-alone"}, Closed: {Code: "closed"}, Entered: {Code: "entered"},
+	NotTaken: {Code: "not-taken"}, ExitRequest: {Code: "exit-request"}, Forced: {Code: "forced"},
+	ForcedEnded: {Code: "forced-ended"}, HeldWarning: {Code: "held-warning"}, HeldOpen: {Code: "held-open"},
+	HeldEnded: {Code: "held-ended"}, FirstCard: {Code: "first-card"}, LogDamaged: {Code: "log-damaged"},
+	HoldBegan: {Code: "hold"}, HoldEnded: {Code: "hold-ended"}, LockdownBegan: {Code: "lockdown"},
+	LockdownEnded: {Code: "lockdown-ended"}, FireBegan: {Code: "fire"}, FireEnded: {Code: "fire-ended"},
+	WireCut: {Code: "wire-cut"}, WireShorted: {Code: "wire-shorted"}, WireSound: {Code: "wire-sound"},
+}
+
+// Kinds lists the kinds that stand in logs.
+func Kinds() []Kind {
+	out := make([]Kind, 0, endOfLogged)
+	for k := Started; k < endOfLogged; k++ {
+		out = append(out, k)
+	}
+	return out
+}
+
+// Logged reports whether facts of the kind stand in a controller's log.
+func (k Kind) Logged() bool { return k < endOfLogged }
+
+// String returns the code of the kind, such as held-open.
+func (k Kind) String() string {
+	if !k.Logged() {
+		return "kind-" + kinds.Code(k)
+	}
+	return kinds.Code(k)
+}
+
+// MarshalText writes the code.
+func (k Kind) MarshalText() ([]byte, error) { return []byte(k.String()), nil }
+
+// UnmarshalText reads the code.
+func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k) }
+
+// Alarm reports whether a person has to acknowledge it.
+func (k Kind) Alarm() bool {
+	switch k {
+	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted:
+		return true
+	}
+	return false
+}

@@ -1,0 +1,118 @@
+package pass
+
+import (
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Request is what was presented at one side of a door, and what the door asked at that moment.
+type Request struct {
+	At      hours.Instant
+	Door    int  // its place at its controller
+	Out     bool // at the reader out
+	Mode    hours.Mode
+	HasCard bool // something is shown: Bits, or Shown where that is not empty
+	Bits    cards.Bits
+	Shown   Shown
+	HasPIN  bool
+	PIN     cards.PINHash
+	Levels  []int64 // only these access levels count now; none listed: all
+}
+
+// Shown is a credential that is no card, as a reader reads it. The zero value is none.
+type Shown struct {
+	Kind  site.CredentialKind
+	Value string
+}
+
+// Decision is the answer to a request, and what was found out on the way to it.
+type Decision struct {
+	Reason   Reason
+	Waits    bool    // not refused: it waits for what the reason names
+	Person   site.ID // 0 where nobody was recognised
+	Known    bool    // somebody was, whose proof is in use
+	Word     uint32  // what package access knows of them in short
+	Keypad   bool    // the reader has keys
+	ByPIN    bool    // they always want a PIN of this person
+	Extended bool    // the lock stays released longer for them
+	Duress   bool    // the PIN is the one that calls for help
+	Read     cards.Read
+	Level    site.ID       // the level that grants, or came nearest
+	Schedule site.ID       // its schedule
+	Next     hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
+	Last     hours.Instant // the last instant of the card that was read; Never without one
+}
+
+// Pass is one attempt. A zero Number is that of an attempt that nobody follows, as a question.
+type Pass struct {
+	Request
+	Decision
+	Number uint64 // of the fact that began it
+	Trace  *Trace // where the checks are written; nil: nowhere
+}
+
+// Typed reports whether a PIN was typed: nobody types at a reader without keys.
+func (p *Pass) Typed() bool { return p.HasPIN && p.Keypad }
+
+// Asks returns what the side asks, given the mode of the door. The way out is never barred, and asks for a PIN only
+// where it has a keypad (docs/decisions/0004).
+func (p *Pass) Asks() hours.Mode { return Asks(p.Out, p.Keypad, p.Mode) }
+
+// Asks returns what a side of a door asks, given the mode of the door.
+func Asks(out, keypad bool, mode hours.Mode) hours.Mode {
+	if !out {
+		return mode
+	}
+	if mode == hours.Barred {
+		mode = hours.Card
+	}
+	if mode.AsksPIN() && !keypad {
+		mode = hours.Card
+	}
+	return mode
+}
+
+// Needs returns which proofs the side wants of whoever was recognised.
+func (p *Pass) Needs() (card, pin bool) {
+	mode := p.Asks()
+	pin = mode == hours.PIN || mode == hours.CardAndPIN
+	card = mode == hours.Card || mode == hours.CardAndPIN || mode == hours.CardOrPIN && !p.Typed()
+	if p.Known && p.HasCard && p.ByPIN && mode != hours.Free {
+		pin = pin || !p.Out || p.Keypad // a way out without keys never asks for a PIN
+	}
+	return card, pin
+}
+
+// State is how far a pass has come.
+type State uint8
+
+// The states. Refused, Through and NotTaken end it.
+const (
+	Asked    State = iota // just now
+	Waiting               // for more: a PIN
+	Admitted              // granted, and the door has not been opened yet
+	Refused
+	Through
+	Untaken
+)
+
+// Ended reports whether nothing follows any more.
+func (s State) Ended() bool { return s >= Refused }
+
+// Next returns the state after a fact about the pass, and whether that may happen in the state.
+func (s State) Next(k Kind) (State, bool) {
+	switch {
+	case s <= Waiting && k == WasGranted:
+		return Admitted, true
+	case s <= Waiting && k == WasRefused:
+		return Refused, true
+	case s == Asked && k == AwaitsPIN:
+		return Waiting, true
+	case s == Admitted && k == Entered:
+		return Through, true
+	case s == Admitted && k == NotTaken:
+		return Untaken, true
+	}
+	return s, false
+}

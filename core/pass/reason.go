@@ -1,0 +1,88 @@
+package pass
+
+import "amberkeystone/core/enum"
+
+// Reason is the outcome of a decision.
+type Reason uint8
+
+// The reasons, in the order in which the checks are made.
+const (
+	NoReason Reason = iota
+	ReaderOff
+	FormatUnknown
+	ParityWrong
+	FacilityWrong
+	CardUnknown
+	CardLost
+	CardStolen
+	CardSuspended
+	CardNotYet
+	CardExpired
+	PersonSuspended
+	PersonNotYet
+	PersonExpired
+	KeypadLocked
+	DoorBarred
+	AwaitingFirstCard
+	NeedPIN
+	NeedCard
+	WrongPIN
+	Timeout
+	NoLevel
+	OutsideHours
+	LevelDates
+	SegmentLimit
+	Granted
+	GrantedFree
+	GrantedDuress
+	endOfReasons // up to here a test wants the table whole
+)
+
+var reasons = enum.Table[Reason]{
+	NoReason:          {},
+	ReaderOff:         {Code: "reader-off", Words: "reader not in use"},
+	FormatUnknown:     {Code: "format-unknown", Words: "card format unknown"},
+	ParityWrong:       {Code: "parity", Words: "damaged read"},
+	FacilityWrong:     {Code: "facility", Words: "facility code not accepted"},
+	CardUnknown:       {Code: "card-unknown", Words: "card unknown"},
+	CardLost:          {Code: "card-lost", Words: "card lost"},
+	CardStolen:        {Code: "card-stolen", Words: "card stolen"},
+	CardSuspended:     {Code: "card-suspended", Words: "card suspended"},
+	CardNotYet:        {Code: "card-not-yet", Words: "card not valid yet"},
+	CardExpired:       {Code: "card-expired", Words: "card expired"},
+	PersonSuspended:   {Code: "person-suspended", Words: "person suspended"},
+	PersonNotYet:      {Code: "person-not-yet", Words: "person not admitted yet"},
+	PersonExpired:     {Code: "person-expired", Words: "person's time is over"},
+	KeypadLocked:      {Code: "keypad-locked", Words: "keypad locked"},
+	DoorBarred:        {Code: "door-barred", Words: "door barred"},
+	AwaitingFirstCard: {Code: "awaiting-first-card", Words: "waits for the first card"},
+	NeedPIN:           {Code: "need-pin", Words: "PIN needed"},
+	NeedCard:          {Code: "need-card", Words: "card needed"},
+	WrongPIN:          {Code: "wrong-pin", Words: "wrong PIN"},
+	Timeout:           {Code: "timeout", Words: "no PIN in time"},
+	NoLevel:           {Code: "no-level", Words: "no access level"},
+	OutsideHours:      {Code: "outside-hours", Words: "outside hours"},
+	LevelDates:        {Code: "level-dates", Words: "level not in force"},
+	SegmentLimit:      {Code: "segment-limit", Words: "level does not count now"},
+	Granted:           {Code: "granted", Words: "granted"},
+	GrantedFree:       {Code: "granted-free", Words: "granted, door is free"},
+	GrantedDuress:     {Code: "granted-duress", Words: "granted under duress"},
+}
+
+// String returns the code of the reason, such as outside-hours.
+func (r Reason) String() string { return reasons.Code(r) }
+
+// Words returns the reason as people say it.
+func (r Reason) Words() string { return reasons.Words(r) }
+
+// Granted reports whether the reason lets somebody in.
+func (r Reason) Granted() bool { return r >= Granted }
+
+// ParseReason finds a reason by its code.
+func ParseReason(code string) (Reason, bool) { return reasons.Parse(code) }
+
+// MarshalText writes the code.
+func (r Reason) MarshalText() ([]byte, error) { return reasons.Marshal(r) }
+
+// UnmarshalText reads the code.
+func (r *Reason) UnmarshalText(text []byte) error { return reasons.Unmarshal(text, r) }

@@ -1,0 +1,284 @@
+package prove
+
+import (
+	"encoding/binary"
+	"math/bits"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/rules/firstcard"
+	"amberkeystone/core/site"
+)
+
+// Reach is who may go where at a moment: every person, every door's reader in, as if no first card had come yet. People
+// who hold the same levels and can show the same are one row of bits, so that all pairs of a large site take no longer
+// than a page does.
+type Reach struct {
+	of    []int32 // the row of each person, by their place in the configuration
+	rows  [][]uint64
+	doors int
+}
+
+// May reports whether a person may pass a door, both by their place in the configuration.
+func (r *Reach) May(person, door int) bool { return r.rows[r.of[person]][door>>6]>>(door&63)&1 != 0 }
+
+// Doors counts the doors that a person may pass.
+func (r *Reach) Doors(person int) int {
+	n := 0
+	for _, w := range r.rows[r.of[person]] {
+		n += bits.OnesCount64(w)
+	}
+	return n
+}
+
+// People counts, for each door, the people who may pass it.
+func (r *Reach) People() []int {
+	held := make([]int, len(r.rows))
+	for _, row := range r.of {
+		held[row]++
+	}
+	out := make([]int, r.doors)
+	for i, row := range r.rows {
+		for word, w := range row {
+			for ; w != 0; w &= w - 1 {
+				out[word<<6+bits.TrailingZeros64(w)] += held[i]
+			}
+		}
+	}
+	return out
+}
+
+// shows is what somebody can show at a reader, as far as it decides: a card in use, a PIN, and whether they always need
+// it.
+type shows struct {
+	card, pin, always bool
+	kinds             site.Kinds // what is no card
+}
+
+// enough reports whether that satisfies a door (design 3.3, 3.4): nobody types at a reader without keys, and other
+// things than cards are shown at readers that take them.
+func (s shows) enough(mode hours.Mode, r *site.Reader) bool {
+	pin, shown := s.pin && r.Keypad, s.card || s.kinds&r.TakenKinds() != 0
+	card := shown && (!s.always || pin)
+	switch mode {
+	case hours.Card:
+		return card
+	case hours.PIN:
+		return pin
+	case hours.CardOrPIN:
+		return card || pin
+	case hours.CardAndPIN:
+		return shown && pin
+	}
+	return mode == hours.Free
+}
+
+// field is what all doors ask at a moment, as rows of bits over the doors.
+type field struct {
+	*Book
+	at     hours.Instant
+	words  int
+	free   []uint64
+	needs  []uint64 // doors where nobody enters but who may give the first card
+	modes  []hours.Mode
+	zones  []*hours.Zone
+	opens  map[site.ID][]uint64 // by level: the doors that it covers now
+	first  map[site.ID][]uint64 // by level: those of them whose first card it may give
+	inZone [][]uint64           // by zone: its doors
+	shown  map[shows][]uint64   // the doors that are satisfied by it
+}
+
+// Reach works out who may go where at an instant.
+func (b *Book) Reach(at hours.Instant) *Reach {
+	f := b.field(at)
+	r := &Reach{of: make([]int32, len(b.Config.People)), doors: len(b.Config.Doors)}
+	known := map[string]int32{}
+	accepts := b.accepts()
+	var key []byte
+	for i := range b.Config.People {
+		p := b.Config.People[i]
+		key = f.key(key[:0], p, accepts)
+		row, ok := known[string(key)]
+		if !ok {
+			row = int32(len(r.rows))
+			known[string(key)] = row
+			r.rows = append(r.rows, f.row(p, accepts))
+		}
+		r.of[i] = row
+	}
+	return r
+}
+
+func (b *Book) field(at hours.Instant) *field {
+	n := len(b.Config.Doors)
+	f := &field{
+		Book: b, at: at, words: (n + 63) / 64, modes: make([]hours.Mode, n),
+		opens: map[site.ID][]uint64{}, first: map[site.ID][]uint64{}, shown: map[shows][]uint64{},
+	}
+	f.free, f.needs = make([]uint64, f.words), make([]uint64, f.words)
+	place := make(map[site.ID]int, n)
+	limits := map[int][]int64{}
+	zone := map[*hours.Zone]int{}
+	for i := range b.Config.Doors {
+		d := &b.Config.Doors[i]
+		place[d.ID] = i
+		var card firstcard.Card
+		a := card.Ask(b.times.Door(d.ID), &d.FirstCard, at)
+		f.modes[i] = a.Mode
+		if a.Mode == hours.Free {
+			set(f.free, i)
+		}
+		if a.Awaiting && d.FirstCard.Who == site.Openers {
+			set(f.needs, i)
+		}
+		if len(a.Levels) > 0 {
+			limits[i] = a.Levels
+		}
+		z := b.Zone(d.ID)
+		if _, ok := zone[z]; !ok {
+			zone[z] = len(f.zones)
+			f.zones, f.inZone = append(f.zones, z), append(f.inZone, make([]uint64, f.words))
+		}
+		set(f.inZone[zone[z]], i)
+	}
+	f.levels(place, limits)
+	return f
+}
+
+// levels works out which doors each level covers now.
+func (f *field) levels(place map[site.ID]int, limits map[int][]int64) {
+	type asked struct {
+		schedule site.ID
+		zone     *hours.Zone
+		calendar *hours.Calendar
+	}
+	open := map[asked]bool{}
+	places := site.NewPlaces(f.Config)
+	for i := range f.Config.Levels {
+		l := &f.Config.Levels[i]
+		row, first := make([]uint64, f.words), make([]uint64, f.words)
+		for _, e := range places.Entries(l) {
+			door, ok := place[e.DoorID]
+			s := f.times.Schedules[e.ScheduleID]
+			if !ok || s == nil || !e.Side.Takes(false) {
+				continue
+			}
+			line := f.times.Door(e.DoorID)
+			q := asked{e.ScheduleID, line.Zone, line.Calendar}
+			is, known := open[q]
+			if !known {
+				is = s.OpenAt(line.Local, f.at)
+				open[q] = is
+			}
+			if !is {
+				continue
+			}
+			if l.OpensDay {
+				set(first, door)
+			}
+			if counts(limits[door], l.ID) {
+				set(row, door)
+			}
+		}
+		f.opens[l.ID], f.first[l.ID] = row, first
+	}
+}
+
+func counts(limit []int64, level site.ID) bool {
+	for _, l := range limit {
+		if l == int64(level) {
+			return true
+		}
+	}
+	return len(limit) == 0
+}
+
+// can returns what somebody can show by the clock of a zone; ok is false where they may not come in these days.
+func (f *field) can(p *site.Person, z *hours.Zone, accepts []cards.Accepts) (s shows, ok bool) {
+	if p.Suspended || !p.Dates.Holds(z, f.at) {
+		return shows{}, false
+	}
+	s.pin, s.always = p.PIN != nil && p.Duress != nil, p.AlwaysPIN
+	for i := range p.Credentials {
+		h := &p.Credentials[i]
+		if h.Status != site.Active || !h.Dates.Holds(z, f.at) {
+			continue
+		}
+		facility, number, ok := h.Card()
+		if !ok {
+			if h.Kind != site.Card {
+				s.kinds |= site.KindsOf(h.Kind)
+			}
+			continue
+		}
+		read, err := cards.ByName(h.Format).Encode(facility, number)
+		s.card = s.card || err == nil && cards.Decode(&read, accepts).Fault == cards.Fits
+	}
+	return s, true
+}
+
+// key is all that decides where somebody may go; equal keys are one row.
+func (f *field) key(key []byte, p *site.Person, accepts []cards.Accepts) []byte {
+	for _, z := range f.zones {
+		s, ok := f.can(p, z, accepts)
+		for _, b := range []bool{s.card, s.pin, s.always, ok} {
+			key = append(key, 0)
+			if b {
+				key[len(key)-1] = 1
+			}
+		}
+		key = append(key, byte(s.kinds))
+	}
+	for _, g := range p.Levels {
+		key = binary.AppendVarint(key, int64(g.LevelID))
+		for i, z := range f.zones {
+			if !g.Dates.Holds(z, f.at) {
+				key = append(key, 0xff, byte(i))
+			}
+		}
+	}
+	return key
+}
+
+// row works out where somebody may go.
+func (f *field) row(p *site.Person, accepts []cards.Accepts) []uint64 {
+	out := append([]uint64(nil), f.free...)
+	for i, z := range f.zones {
+		s, ok := f.can(p, z, accepts)
+		if !ok {
+			continue
+		}
+		satisfied := f.satisfied(s)
+		covered, first := make([]uint64, f.words), make([]uint64, f.words)
+		for _, g := range p.Levels {
+			if !g.Dates.Holds(z, f.at) {
+				continue
+			}
+			for w := range f.opens[g.LevelID] {
+				covered[w] |= f.opens[g.LevelID][w]
+				first[w] |= f.first[g.LevelID][w]
+			}
+		}
+		for w := range out {
+			out[w] |= covered[w] & satisfied[w] & f.inZone[i][w] & (^f.needs[w] | first[w])
+		}
+	}
+	return out
+}
+
+// satisfied returns the doors that ask for no more than what somebody can show.
+func (f *field) satisfied(s shows) []uint64 {
+	row, ok := f.shown[s]
+	if !ok {
+		row = make([]uint64, f.words)
+		for i, mode := range f.modes {
+			if in := &f.Config.Doors[i].In; in.Fitted && s.enough(mode, in) {
+				set(row, i)
+			}
+		}
+		f.shown[s] = row
+	}
+	return row
+}
+
+func set(row []uint64, i int) { row[i>>6] |= 1 << (i & 63) }

@@ -1,0 +1,166 @@
+package prove
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+	"amberkeystone/internal/largesite"
+)
+
+// Who may go where is what asking one by one gives, on any small site at any moment.
+func TestReachIsAsking(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := drawBook(t)
+		at := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 30, 0, 0, time.UTC))
+		r := b.Reach(at)
+		counts := r.People()
+		for d := range b.Config.Doors {
+			n := 0
+			for p := range b.Config.People {
+				a, err := b.Ask(b.Config.People[p].ID, b.Config.Doors[d].ID, at)
+				require.NoError(t, err)
+				may := a.Granted || a.Mode == hours.Free
+				require.Equal(t, may, r.May(p, d), "person %d at door %d: %s", p, d, a.Reason)
+				if may {
+					n++
+				}
+			}
+			require.Equal(t, n, counts[d])
+		}
+	})
+}
+
+func drawCredential(t *rapid.T, n int, status site.CredentialStatus, dates site.Dates) site.Credential {
+	c := site.NewCard("26-bit", rapid.SampledFrom([]uint64{42, 42, 7}).Draw(t, "facility"), uint64(n))
+	if rapid.IntRange(0, 3).Draw(t, "no card") == 0 {
+		c = site.Credential{Kind: rapid.SampledFrom([]site.CredentialKind{site.Plate, site.Phone}).Draw(t, "kind"), Value: fmt.Sprint("X", n)}
+	}
+	c.Status, c.Dates = status, dates
+	return c
+}
+
+func drawTarget(t *rapid.T) site.Target {
+	door := site.ID(rapid.IntRange(1, 4).Draw(t, "door"))
+	return rapid.SampledFrom([]site.Target{
+		{Kind: site.AtDoor, ID: door}, {Kind: site.AtReader, ID: door}, {Kind: site.AtReader, ID: door, Out: true},
+		{Kind: site.AtDoorSet, ID: 80}, {Kind: site.AtFloor, ID: 61}, {Kind: site.AtSite, ID: 70}, {Kind: site.Everything},
+	}).Draw(t, "target")
+}
+
+func drawBook(t *rapid.T) *Book {
+	c := &site.Config{
+		Settings: site.DefaultSettings(), Controllers: []site.Controller{{ID: 9}, {ID: 8}},
+		Floors: []site.Floor{{ID: 60, SiteID: 70}, {ID: 61, SiteID: 71}}, Sets: []site.DoorSet{{ID: 80, DoorIDs: []site.ID{1, 4}}},
+	}
+	c.Settings.Cards = []site.CardFormat{{Format: "26-bit", Facilities: []uint64{42}}}
+	mode := rapid.SampledFrom(hours.Modes)
+	period := func() hours.Period {
+		start := rapid.IntRange(0, 23).Draw(t, "start") * 60
+		return hours.Period{Start: start, End: start + 60*rapid.IntRange(1, 14).Draw(t, "length")}
+	}
+	for i := range 2 {
+		p := site.Plan{ID: site.ID(20 + i), Pattern: hours.Pattern{Default: mode.Draw(t, "default")}}
+		for range rapid.IntRange(0, 3).Draw(t, "strokes") {
+			s := hours.Segment{Period: period(), Mode: mode.Draw(t, "mode")}
+			s.First = s.Mode == hours.Free && rapid.Bool().Draw(t, "first")
+			if s.Mode != hours.Free && rapid.IntRange(0, 3).Draw(t, "limited") == 0 {
+				s.Levels = []int64{int64(40 + rapid.IntRange(0, 2).Draw(t, "only"))}
+			}
+			p.Pattern.Paint(rapid.IntRange(0, 6).Draw(t, "weekday"), s)
+		}
+		c.Plans = append(c.Plans, p)
+		var w hours.Week
+		for d := range w {
+			if rapid.Bool().Draw(t, "open") {
+				w[d] = []hours.Period{period()}
+			}
+		}
+		c.Schedules = append(c.Schedules, site.Schedule{ID: site.ID(30 + i), Week: w})
+	}
+	c.Schedules = append(c.Schedules, site.Schedule{ID: 32, Week: hours.Always(), Fixed: true})
+	for i := range 4 {
+		d := site.Door{
+			ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: site.ID(20 + rapid.IntRange(0, 1).Draw(t, "plan")),
+			Hardware: site.UsualHardware(), FirstCard: site.UsualFirstCard(), FloorID: site.ID(60 + i/2),
+		}
+		d.In.Keypad = rapid.Bool().Draw(t, "keypad")
+		if rapid.Bool().Draw(t, "takes plates") {
+			d.In.Takes = []site.CredentialKind{site.Plate}
+		}
+		d.FirstCard.Who = rapid.SampledFrom([]site.FirstGiver{site.Anybody, site.Openers}).Draw(t, "who")
+		d.FirstCard.UntilThen = rapid.SampledFrom([]site.UntilFirst{site.CardAsUsual, site.NobodyElse}).Draw(t, "until then")
+		c.Doors = append(c.Doors, d)
+	}
+	for i := range 3 {
+		l := site.Level{ID: site.ID(40 + i), OpensDay: rapid.Bool().Draw(t, "opens")}
+		for range rapid.IntRange(0, 4).Draw(t, "entries") {
+			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
+			l.Entries = append(l.Entries, e)
+		}
+		c.Levels = append(c.Levels, l)
+	}
+	dates := func() (d site.Dates) {
+		if rapid.IntRange(0, 3).Draw(t, "dated") == 0 {
+			d.From = fmt.Sprintf("2026-11-%d", rapid.IntRange(22, 29).Draw(t, "from"))
+		}
+		return d
+	}
+	for i := range 5 {
+		p := &site.Person{
+			ID:        site.ID(100 + i),
+			AlwaysPIN: rapid.IntRange(0, 3).Draw(t, "always") == 0,
+			Suspended: rapid.IntRange(0, 5).Draw(t, "suspended") == 0,
+			Dates:     dates(),
+		}
+		for k := range rapid.IntRange(0, 2).Draw(t, "cards") {
+			status := rapid.SampledFrom([]site.CredentialStatus{site.Active, site.Active, site.Lost}).Draw(t, "status")
+			p.Credentials = append(p.Credentials, drawCredential(t, 10*i+k, status, dates()))
+		}
+		if rapid.Bool().Draw(t, "pin") {
+			pin, duress := cards.HashPIN(nil, fmt.Sprint(1000*i+10)), cards.HashPIN(nil, fmt.Sprint(1000*i+11))
+			p.PIN, p.Duress, p.PINLength = &pin, &duress, 4
+		}
+		for range rapid.IntRange(0, 3).Draw(t, "levels") {
+			p.Levels = append(p.Levels, site.Grant{LevelID: site.ID(rapid.IntRange(40, 42).Draw(t, "level")), Dates: dates()})
+		}
+		c.People = append(c.People, p)
+	}
+	zone := func(name string) hours.Zone {
+		loc, err := time.LoadLocation(name)
+		require.NoError(t, err)
+		return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	}
+	return NewBook(c, map[site.ID]hours.Zone{9: zone("America/Halifax"), 8: zone("America/St_Johns")})
+}
+
+func largeBook(b *testing.B) *Book {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(b, err)
+	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	return NewBook(largesite.Config(), map[site.ID]hours.Zone{9: hours.ZoneFrom(loc, hours.At(from), hours.At(from.AddDate(4, 0, 0)))})
+}
+
+func BenchmarkReach(b *testing.B) {
+	book := largeBook(b)
+	at := hours.At(time.Date(2026, 11, 26, 18, 7, 0, 0, time.UTC))
+	for b.Loop() {
+		book.Reach(at)
+	}
+}
+
+func BenchmarkAsk(b *testing.B) {
+	book := largeBook(b)
+	at := hours.At(time.Date(2026, 11, 26, 18, 7, 0, 0, time.UTC))
+	for i := 0; b.Loop(); i++ {
+		if _, err := book.Ask(site.ID(100000+i%100000), site.ID(1000+i%2000), at); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

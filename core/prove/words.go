@@ -1,0 +1,260 @@
+package prove
+
+import (
+	"fmt"
+	"time"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+)
+
+// Headline puts an event into a few words, such as "Refused: outside hours".
+func (b *Book) Headline(e *pass.Fact) string {
+	switch e.Kind {
+	case pass.WasGranted:
+		words := "Granted"
+		if e.Reason == pass.GrantedFree {
+			words += ", the door is free"
+		}
+		return words
+	case pass.WasRefused:
+		return "Refused: " + e.Reason.Words()
+	case pass.ModeNow:
+		if e.Waits {
+			return "Waits for its first card"
+		}
+		return "Asks now: " + e.Mode.String()
+	case pass.ClockSet:
+		return "Clock moved " + movedWords(e.Note)
+	}
+	if words, ok := headlines[e.Kind]; ok {
+		return words
+	}
+	return "Event without words: " + e.Kind.String()
+}
+
+// movedWords turns how far a clock moved into words: 2 h 14 min ahead.
+func movedWords(note string) string {
+	by, err := time.ParseDuration(note)
+	if err != nil {
+		return note
+	}
+	where := "ahead"
+	if by < 0 {
+		by, where = -by, "back"
+	}
+	switch {
+	case by >= 48*time.Hour:
+		return fmt.Sprintf("%d days %s", int(by.Hours()/24+0.5), where)
+	case by >= time.Hour:
+		return fmt.Sprintf("%d h %d min %s", int(by.Hours()), int(by.Minutes())%60, where)
+	case by >= time.Minute:
+		return fmt.Sprintf("%d min %d s %s", int(by.Minutes()), int(by.Seconds())%60, where)
+	}
+	return fmt.Sprintf("%d s %s", int(by.Seconds()), where)
+}
+
+var headlines = map[pass.Kind]string{
+	pass.Started: "Controller started", pass.ImageLoaded: "New configuration in force",
+	pass.NetworkLost: "Network lost",
+	pass.NetworkBack: "Network is back", pass.AwaitsPIN: "Card good, waits for the PIN",
+	pass.KeypadWasLocked: "Keypad locked",
+	pass.Duress:          "Silent alarm: duress", pass.Opened: "Opened", pass.OpenedAlone: "Opened without a reason",
+	pass.Closed:  "Closed",
+	pass.Entered: "Went through", pass.NotTaken: "Granted, but not opened", pass.ExitRequest: "Exit request",
+	pass.Forced: "Door forced", pass.ForcedEnded: "Forced door closed", pass.HeldWarning: "Held open soon",
+	pass.HeldOpen: "Door held open", pass.HeldEnded: "Held-open ended",
+	pass.FirstCard: "First card: opens the day", pass.LogDamaged: "Log damaged",
+	pass.HoldBegan: "Held by an operator", pass.HoldEnded: "Operator hold ended",
+	pass.LockdownBegan: "Lockdown", pass.LockdownEnded: "Lockdown ended",
+	pass.FireBegan: "Fire release", pass.FireEnded: "Fire release ended",
+	pass.WireCut: "Wire cut", pass.WireShorted: "Wire shorted", pass.WireSound: "Wire in order again",
+}
+
+// Mend says what would have to change for a refused read to be granted; nothing for other events.
+func (b *Book) Mend(e *pass.Fact) string {
+	if e.Kind != pass.WasRefused {
+		return ""
+	}
+	who, door, z := b.Name(e.Person), b.Name(e.Door), b.Zone(e.Door)
+	switch e.Reason {
+	case pass.ReaderOff:
+		return "Fit a reader on this side, in the door's build."
+	case pass.FormatUnknown:
+		if e.Shown != "" {
+			return "Say in the build of " + door + " that its reader takes a " + e.Format + ", or show a card."
+		}
+		return "Add this card's format to the formats that readers take, or use another card."
+	case pass.ParityWrong:
+		return "Present the card again. If it stays so, look at the reader's wiring or the card's format."
+	case pass.FacilityWrong:
+		return "If these cards are yours, add their facility code to the accepted ones."
+	case pass.CardUnknown:
+		if e.Note == NotSent {
+			return "Send to the controller of " + door + ": it does not know yet what " + who + " may do there."
+		}
+		return "Give the card to a person, then send."
+	case pass.CardLost, pass.CardStolen, pass.CardSuspended:
+		return "Make the card active again, or give " + who + " another one."
+	case pass.CardNotYet, pass.CardExpired:
+		return "Change the dates of the card."
+	case pass.PersonSuspended:
+		return "End the suspension of " + who + "."
+	case pass.PersonNotYet, pass.PersonExpired:
+		return "Change the dates of " + who + "."
+	case pass.KeypadLocked:
+		return "Wait until the keypad works again."
+	case pass.DoorBarred:
+		switch e.Layer {
+		case hours.Lockdown:
+			return "End the lockdown, once it is over."
+		case hours.OperatorHold:
+			return "Let " + door + " go: an operator holds it."
+		}
+		return "Wait until the door is no longer barred, or change its passage plan."
+	case pass.AwaitingFirstCard:
+		return "Let somebody whose level opens the day come in first, or let others in before in the door's first-card rule."
+	case pass.SegmentLimit:
+		return "Give " + who + " one of the levels that count at this hour, or take the limit off the plan's segment."
+	case pass.NeedPIN:
+		return "Type a PIN as well; if there is no keypad, fit one or choose a plan without PIN for " + door + "."
+	case pass.NeedCard:
+		return "Present a card first."
+	case pass.WrongPIN, pass.Timeout:
+		return "Type the right PIN, in time."
+	case pass.NoLevel:
+		return "Give " + who + " a level that covers " + door + "."
+	case pass.LevelDates:
+		return "Change the dates on which " + who + " has " + b.Name(e.Level) + "."
+	case pass.OutsideHours:
+		change := fmt.Sprintf("Widen %s, or give %s another level for %s.", b.Name(e.Schedule), who, door)
+		if e.Next == 0 || e.Next >= hours.Never {
+			return "These hours never come again. " + change
+		}
+		return fmt.Sprintf("%s may come in again %s. %s", who, stamp(z, e.Next), change)
+	}
+	return ""
+}
+
+// Detail says what the headline of an event leaves out; often nothing.
+func (b *Book) Detail(e *pass.Fact) string {
+	z := b.Zone(e.Door)
+	switch e.Kind {
+	case pass.WasGranted:
+		if e.Level != 0 {
+			return "level " + b.Name(e.Level)
+		}
+		return shownWords(e)
+	case pass.WasRefused:
+		return b.refusal(e, z)
+	case pass.KeypadWasLocked:
+		return "after too many wrong PINs, until " + clock(z, e.Next)
+	case pass.OpenedAlone:
+		return "no grant, no exit request, not free"
+	case pass.Forced:
+		return "opened with no grant, no exit request"
+	case pass.HoldBegan:
+		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next)
+	case pass.LockdownBegan:
+		return "barred until it is ended; exit requests work"
+	case pass.FireBegan:
+		return "free for escape until it is ended"
+	case pass.WireCut, pass.WireShorted, pass.WireSound:
+		return "at input " + e.Point
+	case pass.ModeNow:
+		return b.modeNow(e, z)
+	case pass.Opened:
+		if e.Person != 0 {
+			return "by " + b.Name(e.Person)
+		}
+		return "after an exit request, or free"
+	case pass.ImageLoaded:
+		return fmt.Sprintf("hash %.8s…", e.Note)
+	case pass.LogDamaged:
+		if e.Note == "1" {
+			return "1 line of the controller's log cannot be believed; it was left out"
+		}
+		return e.Note + " lines of the controller's log cannot be believed; they were left out"
+	}
+	return ""
+}
+
+// shownWords names what was shown, where it is known.
+func shownWords(e *pass.Fact) string {
+	switch {
+	case e.Shown != "":
+		return e.Format + " " + e.Shown
+	case e.Format != "":
+		return "card " + cards.Number(e.Format, e.Facility, e.Number)
+	}
+	return ""
+}
+
+// refusal says what the reason of a refusal leaves out.
+func (b *Book) refusal(e *pass.Fact, z *hours.Zone) string {
+	shown := shownWords(e)
+	switch {
+	case e.Person == 0 && shown != "":
+		return shown
+	case e.Reason == pass.Timeout && e.Note == "replaced":
+		return "another card came before it"
+	case e.Note == NotSent:
+		return shown + " is not known to this controller; send to it"
+	case e.Mode == hours.Free:
+		return "the door was free all the same"
+	case e.Reason == pass.OutsideHours:
+		return "may come in again " + stamp(z, e.Next)
+	case e.Bits != "":
+		bits := readBits(e.Bits)
+		r := cards.Decode(&bits, b.accepts())
+		return r.Explain(b.accepts())
+	case e.Reason == pass.KeypadLocked:
+		return "too many wrong PINs"
+	}
+	return ""
+}
+
+// modeNow says until when a door asks what it does, and why.
+func (b *Book) modeNow(e *pass.Fact, z *hours.Zone) string {
+	if e.Layer > hours.DatedChange {
+		return above[e.Layer].words + ", " + untilWords(z, e.At, e.Next)
+	}
+	words := "at all hours"
+	if e.Next != 0 {
+		words = "until " + shortStamp(z, e.At, e.Next)
+	}
+	if e.Change != 0 {
+		words += ", for " + b.Name(e.Change)
+	}
+	if e.Waits {
+		words = e.Mode.String() + " is needed, " + words
+	}
+	return words
+}
+
+// above are the layers that no plan and no date makes, highest last.
+var above = map[hours.Layer]struct{ name, words string }{
+	hours.CardToggle: {
+		"Card toggle",
+		"toggled by a card",
+	}, hours.OperatorHold: {"Operator hold", "held by an operator"},
+	hours.Lockdown: {"Lockdown", "in lockdown"}, hours.FireRelease: {"Fire release", "for escape: fire release"},
+}
+
+// untilWords says until when something holds that may have no end of its own.
+func untilWords(z *hours.Zone, now, until hours.Instant) string {
+	if until == 0 {
+		return "until it is ended"
+	}
+	return "until " + shortStamp(z, now, until)
+}
+
+// readBits reads bits that a controller wrote; what cannot be read is an empty read.
+func readBits(s string) cards.Bits {
+	b, err := cards.ParseBits(s)
+	if err != nil {
+		return cards.Bits{}
+	}
+	return b
+}

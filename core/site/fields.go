@@ -1,0 +1,173 @@
+package site
+
+// Field is what is to be known of a field beside its type: what people call it, and its limits. Values are checked
+// against it, and the API describes itself by it.
+type Field struct {
+	Title    string
+	Unit     string // short, as it stands behind a number: s, min
+	Min, Max int    // both 0: no limits; of a text the longest that it may be is Max
+	Pattern  string // of a text, as ECMA-262 has it
+}
+
+// The patterns of texts.
+const (
+	patternDay  = `^\d{4}-\d\d-\d\d$`
+	patternWall = `^\d{4}-\d\d-\d\dT\d\d:\d\d$`
+)
+
+var nameField = Field{Title: "Name", Max: 80}
+
+// Fields are the fields of the configuration, as Type.field with the names of the API.
+var Fields = map[string]Field{
+	"Settings.name":        {Title: "Name", Max: 80},
+	"Settings.cards":       {Title: "Cards that readers take"},
+	"Settings.pinLength":   {Title: "Digits of a PIN", Min: 4, Max: 8},
+	"Settings.pinTries":    {Title: "Wrong PINs that lock", Min: 2, Max: 20},
+	"Settings.pinLock":     {Title: "The keypad, for", Unit: "min", Min: 1, Max: 60},
+	"Settings.cardWithPin": {Title: "PIN after the card within", Unit: "s", Min: 5, Max: 60},
+
+	"CardFormat.format":     {Title: "Format"},
+	"CardFormat.facilities": {Title: "Accepted facility codes"},
+
+	"Site.name": nameField,
+	"Site.zone": {Title: "Time zone"},
+
+	"Floor.name":   nameField,
+	"Floor.siteId": {Title: "Site"},
+	"Floor.level":  {Title: "Order in the building", Min: -20, Max: 200},
+
+	"Controller.name":   nameField,
+	"Controller.siteId": {Title: "Site"},
+	"Controller.zone":   {Title: "Time zone"},
+	"Controller.serial": {Title: "Serial"},
+	"Controller.model":  {Title: "Model"},
+	"Controller.ports":  {Title: "Doors it can drive"},
+	"Controller.people": {Title: "People it can hold"},
+
+	"Reader.fitted": {Title: "Fitted"},
+	"Reader.keypad": {Title: "Keypad"},
+	"Reader.takes":  {Title: "Takes besides cards"},
+
+	"Door.name":              nameField,
+	"Door.floorId":           {Title: "Floor"},
+	"Door.controllerId":      {Title: "Controller"},
+	"Door.port":              {Title: "Port", Min: 1, Max: 1 << 16},
+	"Door.planId":            {Title: "Passage plan"},
+	"Door.outside":           {Title: "Outside", Max: 400},
+	"Door.inside":            {Title: "Inside", Max: 400},
+	"Door.firstCard":         {Title: "First card"},
+	"Door.points":            {Title: "Terminals"},
+	"Door.in":                {Title: "Reader in"},
+	"Door.out":               {Title: "Reader out"},
+	"Door.lock":              {Title: "Lock"},
+	"Door.failSafe":          {Title: "Fail-safe"},
+	"Door.contact":           {Title: "Door contact"},
+	"Door.exit":              {Title: "Exit request"},
+	"Door.contactSupervised": {Title: "Contact supervised"},
+	"Door.exitSupervised":    {Title: "Exit request supervised"},
+	"Door.exitReleases":      {Title: "The exit request releases the lock"},
+	"Door.relock":            {Title: "Locks again"},
+	"Door.unlock":            {Title: "Unlock time", Unit: "s", Min: 1, Max: 600},
+	"Door.extended":          {Title: "Extended unlock time", Unit: "s", Min: 1, Max: 600},
+	"Door.exitTime":          {Title: "Exit time", Unit: "s", Min: 1, Max: 600},
+	"Door.heldOpen":          {Title: "Held open after", Unit: "s", Min: 5, Max: 3600},
+	"Door.preAlarm":          {Title: "Warning before", Unit: "s", Max: 600},
+	"Door.forced":            {Title: "Forced delay", Unit: "s", Max: 30},
+
+	"FirstCard.who":       {Title: "Who gives it"},
+	"FirstCard.counts":    {Title: "Counts"},
+	"FirstCard.before":    {Title: "Before the start", Unit: "min", Max: 720},
+	"FirstCard.untilThen": {Title: "Until then"},
+	"FirstCard.often":     {Title: "How often"},
+	"FirstCard.length":    {Title: "Free for"},
+	"FirstCard.minutes":   {Title: "Free for", Unit: "min", Min: 1, Max: 720},
+
+	"HolidayType.name":      nameField,
+	"HolidayType.rank":      {Title: "Rank", Max: 1000},
+	"HolidayType.plans":     {Title: "Passage plans"},
+	"HolidayType.schedules": {Title: "Schedules"},
+
+	"Holiday.name":    nameField,
+	"Holiday.typeId":  {Title: "Type"},
+	"Holiday.siteIds": {Title: "Sites"},
+	"Holiday.start":   {Title: "From"},
+	"Holiday.end":     {Title: "Until"},
+	"Holiday.kind":    {Title: "When"},
+	"Holiday.dates":   {Title: "Dates"},
+	"Holiday.month":   {Title: "Month"},
+	"Holiday.day":     {Title: "Day"},
+	"Holiday.nth":     {Title: "Which"},
+	"Holiday.weekday": {Title: "Weekday"},
+	"Holiday.offset":  {Title: "Days after Easter", Unit: "d"},
+	"Holiday.days":    {Title: "Days"},
+
+	"Schedule.name":     nameField,
+	"Schedule.week":     {Title: "Week"},
+	"Schedule.holidays": {Title: "Holidays"},
+	"Schedule.fixed":    {Title: "Fixed"},
+
+	"Plan.name":     nameField,
+	"Plan.default":  {Title: "Default mode"},
+	"Plan.week":     {Title: "Week"},
+	"Plan.holidays": {Title: "Holidays"},
+
+	"DoorSet.name":    nameField,
+	"DoorSet.doorIds": {Title: "Doors"},
+
+	"DatedChange.name":     nameField,
+	"DatedChange.mode":     {Title: "The doors are"},
+	"DatedChange.doorIds":  {Title: "Doors"},
+	"DatedChange.floorIds": {Title: "Floors"},
+	"DatedChange.siteIds":  {Title: "Sites"},
+	"DatedChange.setIds":   {Title: "Door sets"},
+	"DatedChange.from":     {Title: "From", Pattern: patternWall},
+	"DatedChange.until":    {Title: "Until", Pattern: patternWall},
+	"DatedChange.recurs":   {Title: "Recurs"},
+	"DatedChange.except":   {Title: "Left out"},
+	"DatedChange.ended":    {Title: "Ended"},
+
+	"Level.name":     nameField,
+	"Level.entries":  {Title: "Where and when"},
+	"Level.opensDay": {Title: "Opens the day"},
+
+	"Entry.target":     {Title: "Place"},
+	"Entry.scheduleId": {Title: "Schedule"},
+	"Target.kind":      {Title: "Place"},
+	"Target.id":        {Title: "Place"},
+	"Target.out":       {Title: "Reader out"},
+
+	"Person.name":         nameField,
+	"Person.department":   {Title: "Department", Max: 400},
+	"Person.suspended":    {Title: "Suspended"},
+	"Person.extendedTime": {Title: "Extended unlock time"},
+	"Person.alwaysPin":    {Title: "Always with PIN"},
+	"Person.credentials":  {Title: "Credentials"},
+	"Person.levels":       {Title: "Access levels"},
+	"Person.from":         {Title: "From", Pattern: patternDay},
+	"Person.until":        {Title: "Until", Pattern: patternDay},
+
+	"Grant.levelId": {Title: "Access level"},
+	"Grant.from":    {Title: "From", Pattern: patternDay},
+	"Grant.until":   {Title: "Until", Pattern: patternDay},
+
+	"Credential.kind":   {Title: "Kind"},
+	"Credential.format": {Title: "Format"},
+	"Credential.value":  {Title: "Number", Max: 200},
+	"Credential.status": {Title: "Status"},
+	"Credential.from":   {Title: "From", Pattern: patternDay},
+	"Credential.until":  {Title: "Until", Pattern: patternDay},
+}
+
+// unitWords are units as they stand in a sentence.
+var unitWords = map[string]string{"s": " seconds", "min": " minutes"}
+
+// within says where a number is outside the limits of its field, Type.field; path is the field as the API names it.
+func (fs *Faults) within(name, path string, v int) {
+	f := Fields[name]
+	fs.add(v < f.Min || v > f.Max, path, "%d is outside %d to %d%s", v, f.Min, f.Max, unitWords[f.Unit])
+}
+
+// short says where a text is longer than its field may be.
+func (fs *Faults) short(name, path, v string) {
+	fs.add(len([]rune(v)) > Fields[name].Max, path, "at most %d letters", Fields[name].Max)
+}

@@ -1,0 +1,122 @@
+package site
+
+import "amberkeystone/core/point"
+
+// Points are the roles of a door: which terminal of its controller is its reader in, its contact, its lock.
+type Points struct {
+	In      point.Address `json:"in,omitzero" doc:"The reader in, such as r1"`
+	Out     point.Address `json:"out,omitzero" doc:"The reader out, such as r2"`
+	Contact point.Address `json:"contact,omitzero" doc:"The input of the door contact, such as i1"`
+	Exit    point.Address `json:"exit,omitzero" doc:"The input of the exit request, such as i2"`
+	Lock    point.Address `json:"lock,omitzero" doc:"The output that drives the lock, such as o1"`
+}
+
+// Role is one of a door's points, by what it is for.
+type Role struct {
+	Name string // reader in, contact …
+	Kind point.Kind
+	At   point.Address
+}
+
+// List returns the roles in a fixed order.
+func (p *Points) List() []Role {
+	return []Role{
+		{"reader in", point.Reader, p.In}, {"reader out", point.Reader, p.Out}, {"contact", point.Input, p.Contact},
+		{"exit request", point.Input, p.Exit}, {"lock", point.Output, p.Lock},
+	}
+}
+
+// PortPoints returns the terminals that a port stands for: the first port has readers 1 and 2, inputs 1 and 2, and
+// output 1.
+func PortPoints(port int) Points {
+	return Points{
+		In: point.At(point.Reader, 2*port-1), Out: point.At(point.Reader, 2*port),
+		Contact: point.At(point.Input, 2*port-1), Exit: point.At(point.Input, 2*port),
+		Lock: point.At(point.Output, port),
+	}
+}
+
+// Terminals returns the terminal of each role, whether or not something is fitted: those that the door names, else
+// those of its port.
+func (d *Door) Terminals() Points {
+	p := PortPoints(d.Port)
+	if own := d.Points; own != nil {
+		for _, x := range []struct{ to, from *point.Address }{
+			{&p.In, &own.In}, {&p.Out, &own.Out}, {&p.Contact, &own.Contact}, {&p.Exit, &own.Exit}, {&p.Lock, &own.Lock},
+		} {
+			if *x.from != (point.Address{}) {
+				*x.to = *x.from
+			}
+		}
+	}
+	return p
+}
+
+// Wired returns the terminals of what is fitted to the door.
+func (d *Door) Wired() Points {
+	p := d.Terminals()
+	if !d.In.Fitted {
+		p.In = point.Address{}
+	}
+	if !d.Out.Fitted {
+		p.Out = point.Address{}
+	}
+	if d.Contact == NotFitted {
+		p.Contact = point.Address{}
+	}
+	if d.Exit == NotFitted {
+		p.Exit = point.Address{}
+	}
+	return p
+}
+
+// ContactWire returns how the contact is connected.
+func (h *Hardware) ContactWire() point.Wire {
+	return point.Wire{NormallyClosed: h.Contact == NormallyClosed, Supervised: h.ContactSupervised}
+}
+
+// ExitWire returns how the exit request is connected.
+func (h *Hardware) ExitWire() point.Wire {
+	return point.Wire{NormallyClosed: h.Exit == NormallyClosed, Supervised: h.ExitSupervised}
+}
+
+// checkPoints refuses a terminal of the wrong kind, and one that the door names twice.
+func (d *Door) checkPoints(fs *Faults) {
+	if d.Points == nil {
+		return
+	}
+	for _, r := range d.Points.List() {
+		wrong := r.At != (point.Address{}) && r.At.Kind != r.Kind
+		fs.add(wrong, "points", "the %s cannot be on %s; choose a terminal for it", r.Name, r.At)
+	}
+	role, by := TerminalTaken(d, nil)
+	fs.add(by != nil, "points", "the %s is on a terminal that this door uses already; choose another", role)
+}
+
+// TerminalTaken finds a terminal of a door that another role of the controller uses: the door's role, and the door that
+// has it, the door itself where it uses one twice. Ports of their own never meet.
+func TerminalTaken(d *Door, doors []Door) (role string, by *Door) {
+	mine := d.Wired()
+	used := map[point.Address]bool{}
+	for _, r := range mine.List() {
+		if r.At != (point.Address{}) && used[r.At] {
+			return r.Name, d
+		}
+		used[r.At] = true
+	}
+	for i := range doors {
+		o := &doors[i]
+		if o.ID == d.ID || o.ControllerID != d.ControllerID {
+			continue
+		}
+		theirs := o.Wired()
+		for _, x := range theirs.List() {
+			for _, r := range mine.List() {
+				if x.At == r.At && x.At != (point.Address{}) {
+					return r.Name, o
+				}
+			}
+		}
+	}
+	return "", nil
+}

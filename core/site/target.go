@@ -1,0 +1,161 @@
+package site
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+)
+
+// TargetKind is what sort of place a target names.
+type TargetKind string
+
+// The kinds of target, the narrowest first.
+const (
+	AtReader   TargetKind = "reader" // one side of a door
+	AtDoor     TargetKind = "door"
+	AtDoorSet  TargetKind = "door set"
+	AtFloor    TargetKind = "floor"
+	AtSite     TargetKind = "site"
+	Everything TargetKind = "everything" // every door, and those that are added later
+)
+
+// TargetKinds lists the kinds of target.
+var TargetKinds = []TargetKind{AtReader, AtDoor, AtDoorSet, AtFloor, AtSite, Everything}
+
+// Target names doors: one of them, one of its readers, those of a set, a floor or a site, or all. What is added to a
+// set, a floor or a site later is meant too. It compares with ==.
+type Target struct {
+	Kind TargetKind `json:"kind" enum:"reader,door,door set,floor,site,everything"`
+	ID   ID         `json:"id,omitempty" doc:"Of the door, door set, floor or site; 0 with everything"`
+	Out  bool       `json:"out,omitempty" doc:"With reader: the reader out, else the reader in"`
+}
+
+// Side is which way through a door is meant. The zero value is both.
+type Side uint8
+
+// The sides.
+const (
+	BothSides Side = iota
+	SideIn
+	SideOut
+)
+
+// Takes reports whether a side is meant.
+func (s Side) Takes(out bool) bool { return s == BothSides || (s == SideOut) == out }
+
+// Check says what is wrong with a target.
+func (t Target) check(fs *Faults, field string) {
+	fs.add(!slices.Contains(TargetKinds, t.Kind), field+".kind", "%q is not a place; write %s", t.Kind, kindsWords())
+	fs.add(t.Kind != Everything && t.ID == 0, field+".id", "choose a %s", t.Kind)
+	fs.add(t.Kind == Everything && t.ID != 0, field+".id", "everything needs no number; leave it out")
+	fs.add(t.Kind != AtReader && t.Out, field+".out", "only a reader has a side; leave it out")
+}
+
+func kindsWords() string {
+	words := ""
+	for i, k := range TargetKinds {
+		switch i {
+		case 0:
+		case len(TargetKinds) - 1:
+			words += " or "
+		default:
+			words += ", "
+		}
+		words += string(k)
+	}
+	return words
+}
+
+// Refers returns what kind of object the target points to, and which; nothing where it means everything.
+func (t Target) Refers() (kind string, id ID) {
+	switch t.Kind {
+	case Everything:
+		return "", 0
+	case AtReader:
+		return "door", t.ID
+	}
+	return string(t.Kind), t.ID
+}
+
+// Covered is a door that an entry of a level comes to, with the side that is meant.
+type Covered struct {
+	DoorID, ScheduleID ID
+	Side               Side
+}
+
+// Doors returns the doors that a target means, in the order of the configuration.
+func (p *Places) Doors(t Target) []ID {
+	switch t.Kind {
+	case AtDoor, AtReader:
+		if _, ok := p.floor[t.ID]; ok {
+			return []ID{t.ID}
+		}
+		return nil
+	}
+	var out []ID
+	for _, d := range p.doors {
+		if p.Covers(t, d) {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// Covers reports whether a target means a door.
+func (p *Places) Covers(t Target, door ID) bool {
+	switch t.Kind {
+	case AtDoor, AtReader:
+		return t.ID == door
+	case AtDoorSet:
+		return p.sets[t.ID][door]
+	case AtFloor:
+		return p.floor[door] == t.ID
+	case AtSite:
+		return p.site[p.floor[door]] == t.ID
+	}
+	return t.Kind == Everything
+}
+
+// Entries resolves the entries of a level: the doors that each comes to, in their order.
+func (p *Places) Entries(l *Level) []Covered {
+	out := make([]Covered, 0, len(l.Entries))
+	for _, e := range l.Entries {
+		side := BothSides
+		if e.Target.Kind == AtReader {
+			side = SideIn
+			if e.Target.Out {
+				side = SideOut
+			}
+		}
+		for _, door := range p.Doors(e.Target) {
+			out = append(out, Covered{door, e.ScheduleID, side})
+		}
+	}
+	return out
+}
+
+// Entry lets through the doors of a target while a schedule is open.
+type Entry struct {
+	Target     Target `json:"target"`
+	ScheduleID ID     `json:"scheduleId"`
+}
+
+// At is an entry for one door.
+func At(door, schedule ID) Entry { return Entry{Target{Kind: AtDoor, ID: door}, schedule} }
+
+// UnmarshalJSON reads an entry, and those from before there were targets, which named a door.
+func (e *Entry) UnmarshalJSON(b []byte) error {
+	var v struct {
+		Target     Target `json:"target"`
+		ScheduleID ID     `json:"scheduleId"`
+		DoorID     ID     `json:"doorId"`
+	}
+	if err := json.Unmarshal(b, &v); err != nil {
+		return fmt.Errorf("entry: %w", err)
+	}
+	if v.DoorID != 0 && v.Target == (Target{}) {
+		v.Target = Target{Kind: AtDoor, ID: v.DoorID}
+	}
+	*e = Entry{v.Target, v.ScheduleID}
+	return nil
+}

@@ -1,0 +1,132 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+)
+
+// axe puts the checks of axe-core (deque) for WCAG 2.2 A and AA into the page and returns what it finds.
+func (w *world) axe() []string {
+	source, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(w.t, err, "the packages of the pages; make web")
+	_, err = proto.RuntimeEvaluate{Expression: string(source)}.Call(w.Page)
+	require.NoError(w.t, err)
+	v, err := w.Eval(`async () => {
+		const r = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+		return JSON.stringify(r.violations.flatMap(v => v.nodes.slice(0, 3).map(n => v.id + ': ' + n.html.slice(0, 160) + ' — ' + n.failureSummary.split('\n').slice(1, 3).join(' ').trim())))
+	}`)
+	require.NoError(w.t, err)
+	var out []string
+	require.NoError(w.t, json.Unmarshal([]byte(v.Value.Str()), &out))
+	return out
+}
+
+// views are the pages of the museum, each with words that are there when it is whole.
+var views = []struct{ path, words string }{
+	{"/build", "Found on the network"},
+	{"/build/controllers/%controller", "one to a port"},
+	{"/build/doors/%door", "Who can come in"},
+	{"/build/doors/new", "fields change the drawing"},
+	{"/hours", "Public galleries"},
+	{"/hours?what=schedules", "Always"},
+	{"/hours/doors/%door", "What decides"},
+	{"/hours/plans/%plan", "Hours a week"},
+	{"/hours/schedules/%schedule", "Hours a week"},
+	{"/hours/holidays", "Founders’ Day"},
+	{"/hours/holidays/load", "before anything is added"},
+	{"/hours/holidays/new", "It lasts"},
+	{"/hours/types/new", "What plans do"},
+	{"/hours/changes", "Lantern evening"},
+	{"/hours/changes/new", "The doors are"},
+	{"/hours/findings", "Risky"},
+	{"/people", "60 in all"},
+	{"/people/%person", "Credentials"},
+	{"/people/new", "No card."},
+	{"/people/levels", "Gallery staff"},
+	{"/people/levels/%level", "Whole places"},
+	{"/rules", "Digits of a PIN"},
+	{"/send", "How sending works"},
+	{"/prove", "May this person come in?"},
+	{"/prove/%door", "Touch the drawing"},
+	{"/watch", "in all"},
+	{"/history", "Who changed what"},
+	{"/nowhere", "There is nothing at this address"},
+}
+
+// numbered puts the numbers of the museum into a path.
+func (w *world) numbered(path string) string {
+	for mark, kind := range map[string]string{
+		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels",
+	} {
+		if !strings.Contains(path, mark) {
+			continue
+		}
+		v, err := w.Eval(`k => fetch('/api/' + k + '?limit=5').then(r => r.json()).then(p => p.items.at(-1).value.id)`, kind)
+		require.NoError(w.t, err)
+		path = strings.ReplaceAll(path, mark, fmt.Sprint(v.Value.Int()))
+	}
+	return path
+}
+
+// No view breaks what axe can check of WCAG 2.2 AA, at the design size and at the smallest; every page has a title of
+// its own and a heading.
+func TestEveryViewIsForEverybody(t *testing.T) {
+	w := newMuseum(t)
+	titles := map[string]string{}
+	for _, width := range []int{1280, 1024} {
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: 800, DeviceScaleFactor: 1}))
+		for _, v := range views {
+			w.step(fmt.Sprintf("%s at %d", v.path, width), func() {
+				w.Go(w.numbered(v.path))
+				w.See(v.words)
+				for _, found := range w.axe() {
+					t.Errorf("%s at %d: %s", v.path, width, found)
+				}
+				said, err := w.Eval(`() => [document.title, document.querySelectorAll('h1').length, document.documentElement.scrollWidth > innerWidth].join('|')`)
+				require.NoError(t, err)
+				parts := strings.Split(said.Value.Str(), "|")
+				require.Equal(t, "1", parts[1], "headings of %s", v.path)
+				require.Equal(t, "false", parts[2], "%s at %d scrolls sideways", v.path, width)
+				require.True(t, strings.HasSuffix(parts[0], " · Amber Keystone"), "title of %s: %s", v.path, parts[0])
+				titles[parts[0]] = v.path
+			})
+		}
+	}
+	require.Greater(t, len(titles), 20)
+	for name, open := range map[string]func(){
+		"the keys": func() { w.Go("/people"); w.See("60 in all"); w.Type('?'); w.See("These keys") },
+		"a question": func() {
+			w.Go(w.numbered("/people/%person"))
+			w.See("Credentials")
+			w.Press("Remove")
+			w.See("Their cards open nothing")
+		},
+		"the account": func() { w.Go("/people"); w.See("60 in all"); w.Press("Keeper"); w.See("Where you are signed in") },
+		"a peek": func() {
+			w.Go(w.numbered("/hours/doors/%door"))
+			w.See("What decides")
+			w.Press("Public galleries")
+			w.See("Open it")
+		},
+		"a list": func() { w.Go("/prove"); w.See("May this person"); w.Press("Show Where"); w.See("Quay entrance") },
+		"the calendar": func() {
+			w.Go("/hours/changes/new")
+			w.See("The doors are")
+			w.Press("Pick: From date")
+			w.See("November 2026")
+		},
+	} {
+		w.step(name, func() {
+			open()
+			for _, found := range w.axe() {
+				t.Errorf("%s: %s", name, found)
+			}
+		})
+	}
+}

@@ -1,0 +1,468 @@
+// Written by scripts/fields.mjs from the description of the API; make api.
+
+export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string; about?: string }
+
+export const fields: Record<string, FieldSaid> = {
+  "CardFormat.facilities": {
+    "title": "Accepted facility codes",
+    "about": "Accepted facility codes; none listed accepts all"
+  },
+  "CardFormat.format": {
+    "title": "Format"
+  },
+  "Controller.model": {
+    "title": "Model"
+  },
+  "Controller.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Controller.people": {
+    "title": "People it can hold",
+    "about": "How many people it can hold"
+  },
+  "Controller.ports": {
+    "title": "Doors it can drive",
+    "about": "How many doors it can drive"
+  },
+  "Controller.serial": {
+    "title": "Serial"
+  },
+  "Controller.siteId": {
+    "title": "Site"
+  },
+  "Controller.zone": {
+    "title": "Time zone",
+    "about": "IANA time zone; its doors inherit it"
+  },
+  "Credential.format": {
+    "title": "Format",
+    "about": "Of a card"
+  },
+  "Credential.from": {
+    "title": "From",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "First day, 2006-01-02"
+  },
+  "Credential.kind": {
+    "title": "Kind"
+  },
+  "Credential.status": {
+    "title": "Status"
+  },
+  "Credential.until": {
+    "title": "Until",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "Last day, 2006-01-02"
+  },
+  "Credential.value": {
+    "title": "Number",
+    "longest": 200,
+    "about": "A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"
+  },
+  "DatedChange.doorIds": {
+    "title": "Doors"
+  },
+  "DatedChange.ended": {
+    "title": "Ended",
+    "about": "It was ended early: wall clock from which it no longer holds"
+  },
+  "DatedChange.except": {
+    "title": "Left out",
+    "about": "First days on which it does not happen"
+  },
+  "DatedChange.floorIds": {
+    "title": "Floors"
+  },
+  "DatedChange.from": {
+    "title": "From",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$",
+    "about": "Wall clock of the door, 2006-01-02T15:04"
+  },
+  "DatedChange.mode": {
+    "title": "The doors are"
+  },
+  "DatedChange.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "DatedChange.recurs": {
+    "title": "Recurs",
+    "about": "RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once"
+  },
+  "DatedChange.setIds": {
+    "title": "Door sets",
+    "about": "Door sets"
+  },
+  "DatedChange.siteIds": {
+    "title": "Sites"
+  },
+  "DatedChange.until": {
+    "title": "Until",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$",
+    "about": "Wall clock of the door, 2006-01-02T15:04"
+  },
+  "Door.contact": {
+    "title": "Door contact"
+  },
+  "Door.contactSupervised": {
+    "title": "Contact supervised",
+    "about": "The contact's wire is supervised"
+  },
+  "Door.controllerId": {
+    "title": "Controller"
+  },
+  "Door.exit": {
+    "title": "Exit request"
+  },
+  "Door.exitReleases": {
+    "title": "The exit request releases the lock"
+  },
+  "Door.exitSupervised": {
+    "title": "Exit request supervised",
+    "about": "The exit request's wire is supervised"
+  },
+  "Door.exitTime": {
+    "title": "Exit time",
+    "unit": "s",
+    "min": 1,
+    "max": 600
+  },
+  "Door.extended": {
+    "title": "Extended unlock time",
+    "unit": "s",
+    "min": 1,
+    "max": 600
+  },
+  "Door.failSafe": {
+    "title": "Fail-safe",
+    "about": "Unlocked when power fails"
+  },
+  "Door.floorId": {
+    "title": "Floor"
+  },
+  "Door.forced": {
+    "title": "Forced delay",
+    "unit": "s",
+    "min": 0,
+    "max": 30,
+    "about": "Delay of the forced alarm"
+  },
+  "Door.heldOpen": {
+    "title": "Held open after",
+    "unit": "s",
+    "min": 5,
+    "max": 3600
+  },
+  "Door.inside": {
+    "title": "Inside",
+    "longest": 400,
+    "about": "What the door leads to"
+  },
+  "Door.lock": {
+    "title": "Lock"
+  },
+  "Door.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Door.outside": {
+    "title": "Outside",
+    "longest": 400,
+    "about": "What is on the side of the reader in"
+  },
+  "Door.planId": {
+    "title": "Passage plan"
+  },
+  "Door.port": {
+    "title": "Port",
+    "min": 1,
+    "max": 65536
+  },
+  "Door.preAlarm": {
+    "title": "Warning before",
+    "unit": "s",
+    "min": 0,
+    "max": 600,
+    "about": "Seconds of warning before held open; 0 is none"
+  },
+  "Door.relock": {
+    "title": "Locks again"
+  },
+  "Door.unlock": {
+    "title": "Unlock time",
+    "unit": "s",
+    "min": 1,
+    "max": 600
+  },
+  "DoorSet.doorIds": {
+    "title": "Doors"
+  },
+  "DoorSet.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Entry.scheduleId": {
+    "title": "Schedule"
+  },
+  "FirstCard.before": {
+    "title": "Before the start",
+    "unit": "min",
+    "min": 0,
+    "max": 720,
+    "about": "Minutes before the start, where counts is minutes"
+  },
+  "FirstCard.counts": {
+    "title": "Counts"
+  },
+  "FirstCard.length": {
+    "title": "Free for"
+  },
+  "FirstCard.minutes": {
+    "title": "Free for",
+    "unit": "min",
+    "min": 1,
+    "max": 720,
+    "about": "How long it is free, where length is minutes"
+  },
+  "FirstCard.often": {
+    "title": "How often"
+  },
+  "FirstCard.untilThen": {
+    "title": "Until then"
+  },
+  "FirstCard.who": {
+    "title": "Who gives it"
+  },
+  "Floor.level": {
+    "title": "Order in the building",
+    "min": -20,
+    "max": 200,
+    "about": "Order in the building, 0 at street level"
+  },
+  "Floor.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Floor.siteId": {
+    "title": "Site"
+  },
+  "Grant.from": {
+    "title": "From",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "First day, 2006-01-02"
+  },
+  "Grant.levelId": {
+    "title": "Access level"
+  },
+  "Grant.until": {
+    "title": "Until",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "Last day, 2006-01-02"
+  },
+  "Holiday.dates": {
+    "title": "Dates",
+    "about": "Of dates: each as 2006-01-02"
+  },
+  "Holiday.day": {
+    "title": "Day",
+    "about": "Of every year: the day of the month"
+  },
+  "Holiday.days": {
+    "title": "Days",
+    "about": "How many days it lasts; 0 is one"
+  },
+  "Holiday.end": {
+    "title": "Until",
+    "about": "Minute up to which it holds; 0 and 1440 are the whole day"
+  },
+  "Holiday.kind": {
+    "title": "When"
+  },
+  "Holiday.month": {
+    "title": "Month",
+    "about": "Of every year and nth weekday: 1 to 12"
+  },
+  "Holiday.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Holiday.nth": {
+    "title": "Which",
+    "about": "Of nth weekday: 1 to 5, or -1 for the last"
+  },
+  "Holiday.offset": {
+    "title": "Days after Easter",
+    "unit": "d",
+    "about": "Of from Easter: days after Easter Sunday, before it negative"
+  },
+  "Holiday.siteIds": {
+    "title": "Sites",
+    "about": "The sites that it holds for; none listed: all"
+  },
+  "Holiday.start": {
+    "title": "From",
+    "about": "Minute of the day from which it holds"
+  },
+  "Holiday.typeId": {
+    "title": "Type"
+  },
+  "Holiday.weekday": {
+    "title": "Weekday",
+    "about": "Of nth weekday: 0 is Monday"
+  },
+  "HolidayType.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "HolidayType.plans": {
+    "title": "Passage plans",
+    "about": "What passage plans do that have no answer of their own"
+  },
+  "HolidayType.rank": {
+    "title": "Rank",
+    "min": 0,
+    "max": 1000,
+    "about": "Of two holidays on one date the higher rank decides"
+  },
+  "HolidayType.schedules": {
+    "title": "Schedules",
+    "about": "What schedules do that have no answer of their own"
+  },
+  "Level.entries": {
+    "title": "Where and when"
+  },
+  "Level.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Level.opensDay": {
+    "title": "Opens the day"
+  },
+  "Person.alwaysPin": {
+    "title": "Always with PIN",
+    "about": "Always with PIN, whatever the door asks"
+  },
+  "Person.credentials": {
+    "title": "Credentials"
+  },
+  "Person.department": {
+    "title": "Department",
+    "longest": 400
+  },
+  "Person.extendedTime": {
+    "title": "Extended unlock time"
+  },
+  "Person.from": {
+    "title": "From",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "First day, 2006-01-02"
+  },
+  "Person.levels": {
+    "title": "Access levels"
+  },
+  "Person.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Person.suspended": {
+    "title": "Suspended"
+  },
+  "Person.until": {
+    "title": "Until",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
+    "about": "Last day, 2006-01-02"
+  },
+  "Plan.default": {
+    "title": "Default mode"
+  },
+  "Plan.holidays": {
+    "title": "Holidays"
+  },
+  "Plan.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Plan.week": {
+    "title": "Week",
+    "about": "Monday first"
+  },
+  "Reader.fitted": {
+    "title": "Fitted"
+  },
+  "Reader.keypad": {
+    "title": "Keypad"
+  },
+  "Reader.takes": {
+    "title": "Takes besides cards",
+    "about": "What it takes besides cards"
+  },
+  "Schedule.fixed": {
+    "title": "Fixed"
+  },
+  "Schedule.holidays": {
+    "title": "Holidays"
+  },
+  "Schedule.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Schedule.week": {
+    "title": "Week",
+    "about": "Periods of each weekday, Monday first"
+  },
+  "Settings.cardWithPin": {
+    "title": "PIN after the card within",
+    "unit": "s",
+    "min": 5,
+    "max": 60,
+    "about": "Seconds to type the PIN after the card"
+  },
+  "Settings.cards": {
+    "title": "Cards that readers take",
+    "about": "The formats that readers take, in the order in which they are tried"
+  },
+  "Settings.name": {
+    "title": "Name",
+    "longest": 80,
+    "about": "Name of the installation"
+  },
+  "Settings.pinLength": {
+    "title": "Digits of a PIN",
+    "min": 4,
+    "max": 8,
+    "about": "Digits of a PIN"
+  },
+  "Settings.pinLock": {
+    "title": "The keypad, for",
+    "unit": "min",
+    "min": 1,
+    "max": 60,
+    "about": "Minutes for which a keypad stays locked"
+  },
+  "Settings.pinTries": {
+    "title": "Wrong PINs that lock",
+    "min": 2,
+    "max": 20,
+    "about": "Wrong PINs in a row that lock a keypad"
+  },
+  "Site.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Site.zone": {
+    "title": "Time zone",
+    "about": "IANA time zone"
+  },
+  "Target.id": {
+    "title": "Place",
+    "about": "Of the door, door set, floor or site; 0 with everything"
+  },
+  "Target.kind": {
+    "title": "Place"
+  },
+  "Target.out": {
+    "title": "Reader out",
+    "about": "With reader: the reader out, else the reader in"
+  }
+}

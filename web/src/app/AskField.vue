@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useDebounce } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask } from '../api/client'
+import { useKeys } from '../core/keys'
+import { keys } from '../core/query'
+import { placePath, stations } from './places'
+
+type Hit = { key: string; name: string; kind: string; path: string }
+
+const router = useRouter()
+const route = useRoute()
+const query = ref('')
+const field = ref<{ el: HTMLInputElement }>()
+
+const fixed: Hit[] = [
+  ...stations.map((s) => ({ key: s.path, name: s.name, kind: 'station', path: s.path as string })),
+  { key: '/people/levels', name: 'Access levels', kind: 'page', path: '/people/levels' },
+  { key: '/history', name: 'History: who changed what', kind: 'page', path: '/history' },
+  { key: '/people/new', name: 'New person', kind: 'do', path: '/people/new' },
+  { key: '/hours/schedules/new', name: 'New schedule', kind: 'do', path: '/hours/schedules/new' },
+  { key: '/hours/plans/new', name: 'New passage plan', kind: 'do', path: '/hours/plans/new' },
+  { key: '/hours/holidays', name: 'Holidays', kind: 'page', path: '/hours/holidays' },
+  { key: '/hours/holidays/load', name: 'Load public holidays', kind: 'do', path: '/hours/holidays/load' },
+  { key: '/hours/changes', name: 'Dated changes', kind: 'page', path: '/hours/changes' },
+  { key: '/hours/changes/new', name: 'New dated change', kind: 'do', path: '/hours/changes/new' },
+  { key: '/hours/findings', name: 'Findings', kind: 'page', path: '/hours/findings' },
+  { key: '/people/levels/new', name: 'New access level', kind: 'do', path: '/people/levels/new' },
+]
+
+const soon = useDebounce(query, 120)
+const text = computed(() => query.value.trim())
+const found = useQuery({
+  queryKey: computed(() => keys.computed('find', soon.value.trim())),
+  queryFn: ({ signal }) => ask(api.GET('/api/find', { params: { query: { q: soon.value.trim() } }, signal })),
+  enabled: computed(() => !!soon.value.trim()),
+})
+/** What was found for what stands in the field now, and nothing that an earlier text found. */
+const hits = computed<Hit[]>(() => {
+  const here = fixed.filter((h) => h.name.toLowerCase().includes(text.value.toLowerCase()))
+  if (!text.value) return here
+  if (soon.value.trim() !== text.value) return here
+  const places = (found.data.value ?? []).filter((p) => !['site', 'floor'].includes(p.kind))
+  return [
+    ...places.map((p) => ({
+      key: `${p.kind}${p.id}`,
+      name: p.name,
+      kind: p.kind,
+      path: placePath(p.kind, p.id, route.path),
+    })),
+    ...here,
+  ]
+})
+const looking = computed(() => !!text.value && (soon.value.trim() !== text.value || found.isFetching.value))
+/** Enter before the answer has come waits for it, and goes to what it finds. */
+let waiting: (() => void) | undefined
+function enter(e: KeyboardEvent) {
+  if (!looking.value) return
+  e.preventDefault()
+  e.stopPropagation()
+  waiting?.()
+  const asked = text.value
+  waiting = watch([looking, text], () => {
+    if (text.value !== asked) return waiting?.()
+    if (looking.value) return
+    waiting?.()
+    if (hits.value[0]) go(hits.value[0])
+  })
+}
+
+function go(hit: Hit | null) {
+  if (!hit) return
+  query.value = ''
+  field.value?.el.blur()
+  void router.push(hit.path)
+}
+useKeys('Everywhere', [
+  {
+    keys: 'Ctrl+K',
+    what: 'Go to a door, person, schedule, station',
+    typing: true,
+    run: () => {
+      field.value?.el.focus()
+      field.value?.el.select()
+    },
+  },
+])
+</script>
+
+<template>
+  <Combobox :model-value="null" nullable as="div" class="relative w-[236px]" @update:model-value="go">
+    <ComboboxInput
+      ref="field"
+      class="w-full rounded-md border border-basalt-2 bg-basalt py-1.5 pr-14 pl-3 text-paper placeholder:text-seam/80 focus:outline-amber"
+      placeholder="Who, where, what?"
+      aria-label="Go to"
+      autocomplete="off"
+      :value="query"
+      @change="query = $event.target.value"
+      @keydown.enter.capture="enter"
+      @keydown.esc="() => ((query = ''), field?.el.blur())"
+    />
+    <span class="pointer-events-none absolute top-2 right-3 font-mono text-[11px] text-seam max-xl:hidden">Ctrl K</span>
+    <ComboboxOptions
+      class="absolute right-0 z-30 mt-1 max-h-[420px] w-[340px] overflow-auto rounded-lg border border-seam bg-paper py-1 text-ink shadow-lg"
+    >
+      <ComboboxOption v-if="!hits.length" :value="null" disabled as="li">
+        <div class="note px-3 py-2">
+          {{ looking ? 'Looking …' : `Nothing has “${query}” in its name. Try part of a name, or a card number.` }}
+        </div>
+      </ComboboxOption>
+      <ComboboxOption v-for="h in hits" :key="h.key" v-slot="{ active }" :value="h" as="li">
+        <div
+          class="flex cursor-pointer items-baseline justify-between gap-4 px-3 py-1.5"
+          :class="active ? 'bg-mode-card/60' : ''"
+        >
+          <span class="truncate">{{ h.name }}</span><span class="note shrink-0">{{ h.kind }}</span>
+        </div>
+      </ComboboxOption>
+    </ComboboxOptions>
+  </Combobox>
+</template>

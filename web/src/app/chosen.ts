@@ -1,0 +1,4 @@
+import { ref } from 'vue'
+
+/** The doors that were chosen together in the spine. */
+export const chosenDoors = ref<number[]>([])

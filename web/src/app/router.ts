@@ -1,0 +1,78 @@
+import { nextTick } from 'vue'
+import { createRouter, createWebHistory, type RouteLocationNormalized, type RouteRecordRaw } from 'vue-router'
+
+/** The number of what a page is about; of a new thing 0. */
+const numbered = (route: RouteLocationNormalized) => ({ id: route.params.id === 'new' ? 0 : Number(route.params.id) })
+const sheet = (path: string, component: RouteRecordRaw['component'], props = numbered) =>
+  ({ path, component, props, meta: { of: path } }) as RouteRecordRaw
+
+const doorFrame = () => import('../domain/door/DoorFrame.vue')
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: '/build' },
+    { path: '/build', component: () => import('../stations/build/BuildHome.vue') },
+    sheet('/build/controllers/:id(\\d+)', () => import('../stations/build/ControllerSheet.vue')),
+    sheet('/build/doors/:id(\\d+|new)', doorFrame, (r) => ({ ...numbered(r), station: 'build' })),
+    { path: '/hours', component: () => import('../stations/hours/HoursHome.vue') },
+    sheet('/hours/doors/:id(\\d+)', doorFrame, (r) => ({ ...numbered(r), station: 'hours' })),
+    sheet('/hours/plans/:id(\\d+|new)', () => import('../stations/hours/PlanEditor.vue')),
+    sheet('/hours/schedules/:id(\\d+|new)', () => import('../stations/hours/ScheduleEditor.vue')),
+    { path: '/hours/holidays', component: () => import('../stations/hours/HolidaysView.vue') },
+    { path: '/hours/holidays/load', component: () => import('../stations/hours/LoadHolidays.vue') },
+    sheet('/hours/holidays/:id(\\d+|new)', () => import('../stations/hours/HolidaySheet.vue')),
+    sheet('/hours/types/:id(\\d+|new)', () => import('../stations/hours/TypeSheet.vue')),
+    { path: '/hours/changes', component: () => import('../stations/hours/ChangesView.vue') },
+    sheet('/hours/changes/:id(\\d+|new)', () => import('../stations/hours/ChangeSheet.vue')),
+    { path: '/hours/findings', component: () => import('../stations/hours/FindingsView.vue') },
+    { path: '/people', component: () => import('../stations/people/PeopleHome.vue') },
+    { path: '/people/levels', component: () => import('../stations/people/LevelsHome.vue') },
+    sheet('/people/:id(\\d+|new)', () => import('../stations/people/PersonSheet.vue')),
+    sheet('/people/levels/:id(\\d+|new)', () => import('../stations/people/LevelSheet.vue')),
+    { path: '/rules', component: () => import('../stations/rules/RulesHome.vue') },
+    { path: '/send', component: () => import('../stations/send/SendHome.vue') },
+    { path: '/prove', component: () => import('../stations/prove/ProveHome.vue') },
+    sheet('/prove/:id(\\d+)', doorFrame, (r) => ({ ...numbered(r), station: 'prove' })),
+    { path: '/watch', component: () => import('../stations/watch/WatchHome.vue') },
+    { path: '/history', component: () => import('../stations/build/HistoryView.vue') },
+    { path: '/:rest(.*)', component: () => import('./NotHere.vue') },
+  ],
+})
+
+/**
+ * What tells one page from another: its route and, of a sheet, the thing that it is about. A new thing is told by its
+ * whole address, so that what it is begun with is never an earlier one's.
+ */
+export function viewKey(route: RouteLocationNormalized): string {
+  const of = route.matched.at(-1)?.path ?? ''
+  return route.params.id === 'new'
+    ? route.fullPath
+    : `${of.replace(/^\/(build|hours|prove)\/(doors\/)?:id/, 'door :id')} ${String(route.params.id ?? '')}`
+}
+
+// A part that is not there any more belongs to a version that was replaced: the page is loaded anew, once.
+router.onError((e: Error, to) => {
+  if (!/dynamically imported module|Importing a module script failed|module script/i.test(e.message)) return
+  const mark = 'loaded anew for'
+  if (sessionStorage.getItem(mark) === to.fullPath) return
+  sessionStorage.setItem(mark, to.fullPath)
+  location.assign(to.fullPath)
+})
+
+// After going elsewhere the heading of the page has the focus, so that keys and voices begin there.
+router.afterEach((to, from) => {
+  sessionStorage.removeItem('loaded anew for')
+  if (to.path === from.path || !from.matched.length) return
+  void nextTick(() => {
+    const focus = () => {
+      const el = document.activeElement
+      if (el && el !== document.body && el.closest('main')) return true // a field that wants it has it
+      if (el?.closest('[data-keeps-focus]')) return true // who walks along a tree goes on there
+      const heading = document.getElementById('page-title')
+      heading?.focus({ preventScroll: true })
+      return !!heading
+    }
+    if (!focus()) setTimeout(focus, 60)
+  })
+})

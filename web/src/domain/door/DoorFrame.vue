@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
+import { api, ask } from '../../api/client'
+import BesideNav from '../../ui/BesideNav.vue'
+import DoorPortrait from '../../ui/DoorPortrait.vue'
+import PeekName from '../../ui/PeekName.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import StateBox from '../../ui/StateBox.vue'
+import StrongText from '../../ui/StrongText.vue'
+import { sure } from '../../ui/sure'
+import DoorBeside from './DoorBeside.vue'
+import DoorWeek from './DoorWeek.vue'
+import { momentWords } from './moment'
+import { useDoor } from './useDoor'
+
+/** A door: one header, and a body for each station that looks at it. */
+const props = defineProps<{ id: number; station: 'build' | 'hours' | 'prove' }>()
+const DoorBuild = defineAsyncComponent(() => import('./DoorForm.vue'))
+const DoorHours = defineAsyncComponent(() => import('./DoorHours.vue'))
+const DoorBench = defineAsyncComponent(() => import('./DoorBench.vue'))
+
+const route = useRoute()
+const door = useDoor(props.id)
+const { edit, sheet, moment, here, nameOf } = door
+const { draft, stored, missing, phase } = edit
+
+const place = computed(() => (here.value ? `${here.value.site}, ${here.value.floor}` : 'A new door'))
+const then = computed(() => (moment.value ? momentWords(sheet.value?.at ?? moment.value) : ''))
+const state = computed(() => ({
+  released: sheet.value?.released ?? false,
+  open: sheet.value?.open ?? false,
+  alarm: sheet.value?.alarm,
+}))
+
+async function remove() {
+  if (
+    !(await sure(
+      `Remove ${stored.value!.value.name}?`,
+      'Its controller forgets it with the next send. History can bring it back.',
+      'Remove it',
+    ))
+  )
+    return
+  try {
+    await ask(api.DELETE('/api/doors/{id}', { params: { path: { id: props.id }, query: { rev: stored.value!.rev } } }))
+    edit.leave('/build')
+  } catch (e) {
+    edit.problem.value = (e as Error).message
+  }
+}
+</script>
+
+<template>
+  <SheetFrame
+    :title="
+      id
+        ? station === 'prove'
+          ? `Bench: ${here?.name ?? draft?.name ?? ''}`
+          : draft?.name || here?.name || 'Door'
+        : draft?.name || 'New door'
+    "
+  >
+    <template #under>
+      <template v-if="id && stored"
+        >{{ place }} · controller
+        <RouterLink class="underline" :to="`/build/controllers/${stored.value.controllerId}`">{{
+          nameOf(stored.value.controllerId)
+        }}</RouterLink>, door {{ stored.value.port }} · plan
+        <PeekName :id="stored.value.planId" kind="plan" :name="nameOf(stored.value.planId)"
+      /></template>
+      <template v-else-if="!id">Name it, say where it is; the rest has the usual values.</template>
+    </template>
+    <template #actions>
+      <BesideNav v-if="id && station === 'build'" :id="id" kind="door" />
+      <RouterLink
+        v-if="route.query.added"
+        class="btn btn-amber"
+        :to="`/build/doors/new?controller=${stored?.value.controllerId}`"
+        >Next door</RouterLink
+      >
+      <RouterLink v-if="id && station === 'hours'" class="btn" to="/hours">All hours</RouterLink>
+      <RouterLink v-if="id && station === 'hours'" class="btn" :to="`/hours/changes/new?door=${id}`"
+        >New dated change</RouterLink
+      >
+      <RouterLink v-if="id && station !== 'prove'" class="btn" :to="`/prove/${id}`">To the bench</RouterLink>
+      <RouterLink v-if="id && station === 'prove'" class="btn" :to="`/build/doors/${id}`">Its sheet</RouterLink>
+      <button v-if="id && station === 'build' && !missing" class="btn" @click="remove">Remove</button>
+    </template>
+
+    <StateBox
+      v-if="missing || phase === 'loading' || phase === 'failed'"
+      :loading="phase === 'loading'"
+      :error="edit.query.error.value"
+      :again="edit.reload"
+      :rows="9"
+      what="This door"
+    />
+    <DoorBench
+      v-else-if="station === 'prove' && stored"
+      :id="id"
+      :door="stored.value"
+      :unsent="!!sheet?.unsent.length"
+    />
+    <template v-else-if="draft">
+      <p v-if="id" class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed">
+        <template v-if="sheet"
+          ><span v-if="moment" class="text-ash">{{ then }}: </span
+          ><StrongText :text="moment ? sheet.sentence.replace(' now', '') : sheet.sentence"
+        /></template>
+        <span v-else class="skeleton inline-block h-4 w-2/3 align-middle" />
+      </p>
+      <div
+        class="mb-3 grid gap-3"
+        :class="
+          station === 'build'
+            ? 'grid-cols-[300px_minmax(0,1fr)] max-xl:grid-cols-1'
+            : 'grid-cols-[330px_minmax(0,1fr)] max-xl:grid-cols-[210px_minmax(0,1fr)] max-md:grid-cols-1'
+        "
+      >
+        <section class="card self-start overflow-hidden">
+          <div class="card-head">
+            <h2>The door</h2>
+            <span class="note">{{
+              !id
+                ? 'as it will be'
+                : !sheet
+                  ? '…'
+                  : sheet.online
+                    ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}`
+                    : 'controller does not answer'
+            }}</span>
+          </div>
+          <div class="mx-auto max-w-[340px]"><DoorPortrait :door="draft" :state="state" /></div>
+        </section>
+        <section v-if="station === 'build'" class="card self-start">
+          <div class="card-head">
+            <h2>Build</h2>
+            <span class="note">fields change the drawing at once</span>
+          </div>
+          <DoorBuild :id="id" v-model="draft" />
+        </section>
+        <DoorHours v-else :door="door" :then="then" />
+      </div>
+      <DoorWeek v-if="id" :door="door" />
+    </template>
+
+    <template #aside><DoorBeside :id="id" :door="door" :station="station" /></template>
+  </SheetFrame>
+</template>

@@ -1,0 +1,44 @@
+import { onScopeDispose, ref, watch } from 'vue'
+import { api, ask, type Schemas } from '../api/client'
+import { many } from '../words'
+
+/** What an edit would do, a moment after it was last touched; nothing while there is none. */
+export function useConsequence(edit: () => Schemas['Edit'] | undefined) {
+  const effect = ref<Schemas['EditEffect']>()
+  let timer = 0
+  let turn = 0
+  watch(
+    edit,
+    (body) => {
+      clearTimeout(timer)
+      const mine = ++turn
+      if (!body) {
+        effect.value = undefined
+        return
+      }
+      timer = window.setTimeout(async () => {
+        const e = await ask(api.POST('/api/hours/effect', { body })).catch(() => undefined) // what is wrong with it is said at its field
+        if (mine === turn) effect.value = e
+      }, 250)
+    },
+    { deep: true },
+  )
+  onScopeDispose(() => {
+    clearTimeout(timer)
+    turn++
+  })
+  return effect
+}
+
+/** What it does to leave something out, as a sentence. */
+export async function removalWords(id: number): Promise<string> {
+  const e = await ask(api.POST('/api/hours/effect', { body: { remove: id } })).catch(() => undefined)
+  if (!e) return ''
+  if (!e.first) return 'Nothing differs without it in the next 13 months. '
+  const parts = [
+    e.count ? `${many(e.count, 'door asks', 'doors ask')} something else` : '',
+    e.lose ? `${many(e.lose, 'person', 'people')} may come in at fewer hours` : '',
+    e.gain ? `${many(e.gain, 'person', 'people')} at more` : '',
+  ].filter(Boolean)
+  return `Without it ${parts.join(', ')}, first ${e.first}, once sent. `
+}

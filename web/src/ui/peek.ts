@@ -1,0 +1,89 @@
+import { api, ask, type Schemas } from '../api/client'
+import { fetchObject, kinds, type Kind } from '../core/query'
+import { useSite } from '../core/site'
+import { many } from '../words'
+
+/** A line of a peek: words, or things that have peeks of their own. */
+export type PeekLine = { words?: string; mono?: boolean; things?: { kind: string; id: number; name?: string }[] }
+
+/** What matters of a thing, for looking at it in passing. */
+export async function peek(kind: string, id: number, signal: AbortSignal): Promise<PeekLine[]> {
+  const site = useSite()
+  switch (kind) {
+    case 'level':
+      return level((await fetchObject('level', id, signal)).value)
+    case 'door': {
+      const s = await ask(api.GET('/api/doors/{id}/sheet', { params: { path: { id } }, signal }))
+      return [{ words: s.sentence.replaceAll('**', '') }, ...s.findings.map((f) => ({ words: f.words }))]
+    }
+    case 'schedule': {
+      const v = (await fetchObject('schedule', id, signal)).value
+      const t = await ask(api.POST('/api/hours/schedule', { body: { schedule: v, do: 'show' }, signal }))
+      return t.text.split('; ').map((words) => ({ words, mono: true }))
+    }
+    case 'plan': {
+      const v = (await fetchObject('plan', id, signal)).value
+      const t = await ask(api.POST('/api/hours/plan', { body: { plan: v, do: 'show' }, signal }))
+      return [
+        ...t.text
+          .split(/[,;] (?=[A-Z])/)
+          .filter(Boolean)
+          .map((words) => ({ words, mono: true })),
+        { words: `otherwise ${v.default}` },
+      ]
+    }
+    case 'person': {
+      const p = (await fetchObject('person', id, signal)).value
+      return [
+        { words: [p.department, p.suspended ? 'suspended' : ''].filter(Boolean).join(', ') || 'no department' },
+        {
+          words:
+            p.credentials
+              .map((c) => `${c.kind} ${c.value}${c.status === 'active' ? '' : `, ${c.status}`}`)
+              .join('; ') || 'no card',
+        },
+        ...(p.levels.length
+          ? [{ things: p.levels.map((g) => ({ kind: 'level', id: g.levelId })) }]
+          : [{ words: 'no access level: cannot come in' }]),
+      ]
+    }
+    case 'controller': {
+      const c = (await fetchObject('controller', id, signal)).value
+      const u = site.units.find((x) => x.id === id)
+      return [
+        { words: `${c.model}, serial ${c.serial}` },
+        { words: u?.online ? `online at ${u.address}` : `offline: ${u?.trouble ?? ''}` },
+      ]
+    }
+    case 'door set': {
+      const s = (await fetchObject('door set', id, signal)).value
+      return s.doorIds.map((d) => ({ things: [{ kind: 'door', id: d, name: site.doorName(d) }] }))
+    }
+    case 'dated change': {
+      const c = (await fetchObject('dated change', id, signal)).value
+      return [
+        { words: `${c.mode}, ${c.from.replace('T', ' ')} until ${c.until.replace('T', ' ')}` },
+        { words: c.recurs ? 'recurring' : 'once' },
+      ]
+    }
+    default:
+      return kind in kinds ? [{ words: (await fetchObject(kind as Kind, id, signal)).value.name }] : []
+  }
+}
+
+function level(l: Schemas['Level']): PeekLine[] {
+  const site = useSite()
+  const doors = l.entries.map((e) => ({
+    things: [
+      e.target.kind === 'door'
+        ? { kind: 'door', id: e.target.id!, name: site.doorName(e.target.id!) }
+        : { kind: '', id: 0, name: site.placeWords(e.target) },
+      { kind: 'schedule', id: e.scheduleId },
+    ],
+  }))
+  return [
+    ...(l.opensDay ? [{ words: 'opens the day' }] : []),
+    { words: l.entries.length ? many(l.entries.length, 'place', 'places') : 'Opens no door.' },
+    ...doors,
+  ]
+}
