@@ -54,7 +54,7 @@ var views = []struct{ path, words string }{
 	{"/send", "How sending works"},
 	{"/prove", "May this person come in?"},
 	{"/prove/%door", "Touch the drawing"},
-	{"/watch", "in all"},
+	{"/watch", "without openings"},
 	{"/history", "Who changed what"},
 	{"/nowhere", "There is nothing at this address"},
 }

@@ -125,6 +125,8 @@ func TestSchedulesChangesAndFindings(t *testing.T) {
 	w := newMuseum(t)
 	w.step("a schedule, typed and by keys", func() {
 		w.Station("2 Hours")
+		w.Press("Schedules")
+		w.See("Summer lectures")
 		w.Press("Summer lectures")
 		w.See("No access level uses it.")
 		w.Fill("Hours as text", "Th 18:30-21:30; PH off; Fr 10:00-11:00")

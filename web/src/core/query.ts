@@ -119,6 +119,7 @@ export function useComputed<T>(
     queryKey: computed(() => keys.computed(what, ...of())),
     queryFn: ({ signal }) => fetch(signal),
     enabled: computed(() => toValue(on)),
+    staleTime: 0, // it hangs on the hour and on what the doors say, too: who comes back to it has it asked again
     shallow: true,
   })
 }

@@ -46,7 +46,8 @@ const router = useRouter()
 const route = useRoute()
 const base = useId()
 const box = ref<HTMLElement>()
-const at = ref(0)
+const at = ref(0) // the row; -1 is the head
+const column = ref(0) // of the head
 const anchor = ref(0)
 
 const table = useVueTable({
@@ -123,9 +124,20 @@ function open(r: R) {
   emit('open', r)
   if (props.to) void router.push(props.to(r))
 }
+const sorts = computed(() => shown.value.some((c) => c.sort))
+/** The keys in the head: sideways over the columns, Enter or Space sorts by one. */
+function headKey(e: KeyboardEvent): boolean {
+  const n = shown.value.length
+  if (e.key === 'ArrowRight') column.value = Math.min(n - 1, column.value + 1)
+  else if (e.key === 'ArrowLeft') column.value = Math.max(0, column.value - 1)
+  else if (e.key === 'Enter' || e.key === ' ') sortBy(shown.value[column.value]!)
+  else return false
+  return true
+}
 function key(e: KeyboardEvent) {
   if (e.target !== box.value) return
   const n = props.rows.length
+  if (at.value < 0 && headKey(e)) return e.preventDefault()
   const to = {
     ArrowDown: at.value + 1,
     ArrowUp: at.value - 1,
@@ -136,9 +148,9 @@ function key(e: KeyboardEvent) {
   }[e.key]
   const here = props.rows[at.value]
   if (to !== undefined) {
-    at.value = Math.max(0, Math.min(n - 1, to))
-    if (props.chooses && e.shiftKey) choose(at.value, true, true)
-    void nextTick(() => virtual.value.scrollToIndex(at.value))
+    at.value = Math.max(e.key === 'ArrowUp' && sorts.value ? -1 : 0, Math.min(n - 1, to))
+    if (at.value >= 0 && props.chooses && e.shiftKey) choose(at.value, true, true)
+    void nextTick(() => virtual.value.scrollToIndex(Math.max(0, at.value)))
   } else if (e.key === 'Enter' && here) open(here)
   else if (e.key === ' ' && here && props.chooses) choose(at.value, !chosen.value.has(props.id(here)))
   else if (e.key === 'a' && (e.ctrlKey || e.metaKey) && props.chooses) selected.value = props.rows.map(props.id)
@@ -183,7 +195,7 @@ defineExpose({ focus: () => box.value?.focus() })
       :aria-label="label"
       :aria-rowcount="total ?? rows.length"
       :aria-multiselectable="chooses || undefined"
-      :aria-activedescendant="rows[at] ? `${base}-${id(rows[at]!)}` : undefined"
+      :aria-activedescendant="at < 0 ? `${base}-head-${column}` : rows[at] ? `${base}-${id(rows[at]!)}` : undefined"
       class="group max-h-[70vh] min-h-0 flex-initial overflow-auto"
       @keydown="key"
       @scroll.passive="keepScroll"
@@ -195,7 +207,17 @@ defineExpose({ focus: () => box.value?.focus() })
         :style="{ gridTemplateColumns: grid }"
       >
         <span v-if="chooses" role="columnheader"><span class="sr-only">Chosen</span></span>
-        <span v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="sorted(c)" class="truncate py-1.5">
+        <span
+          v-for="(c, k) in shown"
+          :id="`${base}-head-${k}`"
+          :key="c.id"
+          role="columnheader"
+          :aria-sort="sorted(c)"
+          class="truncate py-1.5"
+          :class="
+            at < 0 && column === k ? 'group-focus:outline-2 group-focus:-outline-offset-2 group-focus:outline-ink' : ''
+          "
+        >
           <button
             v-if="c.sort"
             type="button"

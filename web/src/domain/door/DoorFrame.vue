@@ -126,7 +126,7 @@ async function remove() {
                 ? 'as it will be'
                 : !sheet
                   ? '…'
-                  : sheet.online
+                  : sheet.online && !here?.offline
                     ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}`
                     : 'controller does not answer'
             }}</span>

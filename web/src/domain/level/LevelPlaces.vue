@@ -28,7 +28,7 @@ const takeAway = (e: Schemas['Entry']) => (entries.value = entries.value.filter(
       <button
         type="button"
         class="btn btn-quiet ml-auto px-1"
-        :aria-label="`Take ${words(e.target)} away`"
+        :aria-label="`Take away ${words(e.target)}`"
         @click="takeAway(e)"
       >
         Take away

@@ -38,7 +38,7 @@ const give = (id: number) => {
       <button
         type="button"
         class="btn btn-quiet px-1"
-        :aria-label="`Take ${nameOf(g.levelId)} away`"
+        :aria-label="`Take away ${nameOf(g.levelId)}`"
         @click="levels.splice(i, 1)"
       >
         Take away

@@ -177,7 +177,7 @@ async function remove() {
           }}</span>
           <button
             class="btn btn-quiet ml-auto px-1"
-            :aria-label="`Take ${c.kind} ${c.value} away`"
+            :aria-label="`Take away ${c.kind} ${c.value}`"
             @click="draft.credentials.splice(i, 1)"
           >
             Take away

@@ -95,10 +95,10 @@ const tint: Record<string, string> = {
 }
 const late = (e: Event) => e.storedAt - e.at > 60_000
 const columns: Column<Event>[] = [
-  { id: 'at', title: 'When', width: '142px' },
-  { id: 'where', title: 'Where', width: '150px', text: (e) => e.door || e.controller },
+  { id: 'at', title: 'When', width: '136px' },
+  { id: 'where', title: 'Where', width: '140px', text: (e) => e.door || e.controller },
   { id: 'what', title: 'What' },
-  { id: 'seen', title: '', width: '128px' },
+  { id: 'seen', title: '', width: '112px' },
 ]
 const filtered = computed(() => !!(q.value || outcome.value || door.value || person.value))
 useKeys('This list', [
