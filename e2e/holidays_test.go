@@ -28,7 +28,7 @@ func TestHolidaysByHand(t *testing.T) {
 		w.Type(input.Enter)
 		w.See("New holiday")
 		w.Fill("Name", "Lamp day")
-		w.Choose("Type", "Nobody")
+		w.Pick("Type", "Nobody")
 		w.See("Fri 27 Nov 2026")
 		w.See("Office hours stops")
 		w.Press("Add the holiday")

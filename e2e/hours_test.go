@@ -107,7 +107,7 @@ func TestHolidayForNobody(t *testing.T) {
 		w.Fill("Country or region", "Nova Scotia")
 		w.Press("Canada, Nova Scotia")
 		w.See("Remembrance Day")
-		w.Choose("Type of Remembrance Day", "Nobody")
+		w.Pick("Type of Remembrance Day", "Nobody")
 		w.Press("Add 2 dates")
 		w.See("2 dates added.")
 		w.See("Add 0 dates") // nothing is there to add twice

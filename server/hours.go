@@ -17,6 +17,9 @@ import (
 	"amberkeystone/store"
 )
 
+// usualOpening stands in a first card's words where the plan of its door never goes free, in minutes of the day.
+const usualOpening = 9 * 60
+
 // ModeMinutes is how long a mode holds in an ordinary week.
 type ModeMinutes struct {
 	Mode    hours.Mode `json:"mode"`
@@ -468,14 +471,26 @@ func (s *Server) hoursRoutes(api huma.API) {
 		op("firstCardWords", "/api/hours/first-card", "What a first-card rule does, in words"),
 		func(_ context.Context, in *struct {
 			Body struct {
-				Rule  site.FirstCard `json:"rule"`
-				Start int            `json:"start" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
+				Rule   site.FirstCard `json:"rule"`
+				Start  int            `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
+				PlanID site.ID        `json:"planId,omitempty" doc:"A plan to take that minute from, in its place"`
 			}
 		}) (*output[string], error) {
 			if faults := in.Body.Rule.Check(); len(faults) > 0 {
 				return nil, say(faults)
 			}
-			return give(in.Body.Rule.Words(in.Body.Start), nil)
+			start := in.Body.Start
+			if plans := s.current().Config.Plans; in.Body.PlanID != 0 {
+				start = usualOpening
+				i := slices.IndexFunc(plans, func(p site.Plan) bool { return p.ID == in.Body.PlanID })
+				if i < 0 {
+					return nil, huma.Error404NotFound("This plan is not there, or no longer.")
+				}
+				if at, ok := plans[i].FirstFree(); ok {
+					start = at
+				}
+			}
+			return give(in.Body.Rule.Words(start), nil)
 		},
 	)
 	s.holidayRoutes(api)

@@ -293,6 +293,22 @@ func TestRowsOfAPlan(t *testing.T) {
 	assert.NoError(t, Row{Day: 8, TypeID: 1}.Check())
 }
 
+func TestFirstFree(t *testing.T) {
+	free := func(start, end int, first bool) hours.Segment {
+		return hours.Segment{Period: hours.Period{Start: start, End: end}, Mode: hours.Free, First: first}
+	}
+	p := Plan{}
+	_, ok := p.FirstFree()
+	assert.False(t, ok)
+	p.Week[2] = []hours.Segment{{Period: hours.Period{Start: 60, End: 120}, Mode: hours.Card}, free(600, 700, false)}
+	at, ok := p.FirstFree()
+	assert.True(t, ok)
+	assert.Equal(t, 600, at)
+	p.Week[4] = []hours.Segment{free(1500, 1560, true)} // from 01:00 of Saturday
+	at, _ = p.FirstFree()
+	assert.Equal(t, 60, at)
+}
+
 func TestFirstCardWords(t *testing.T) {
 	assert.Equal(
 		t,

@@ -215,6 +215,21 @@ type Plan struct {
 	Holidays []PlanHoliday `json:"holidays,omitempty"`
 }
 
+// FirstFree returns the minute of the day at which the plan first waits for a first card, else at which it first goes
+// free, from Monday on; false where it never does.
+func (p *Plan) FirstFree() (minute int, ok bool) {
+	for _, waits := range []bool{true, false} {
+		for _, day := range p.Week {
+			for _, s := range day {
+				if s.Mode == hours.Free && (s.First || !waits) {
+					return s.Start % hours.DayMinutes, true
+				}
+			}
+		}
+	}
+	return 0, false
+}
+
 // Segments returns every segment of the plan, of its week and of its holidays.
 func (p *Plan) Segments() []hours.Segment {
 	out := slices.Concat(p.Week[:]...)

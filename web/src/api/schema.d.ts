@@ -1973,12 +1973,17 @@ export interface components {
             who: "anybody" | "openers";
         };
         FirstCardWordsRequest: {
+            /**
+             * Format: int64
+             * @description A plan to take that minute from, in its place
+             */
+            planId?: number;
             rule: components["schemas"]["FirstCard"];
             /**
              * Format: int64
              * @description Minute at which a free segment starts
              */
-            start: number;
+            start?: number;
         };
         Floor: {
             /** Format: int64 */

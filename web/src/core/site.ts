@@ -60,6 +60,13 @@ export const useSite = defineStore('site', () => {
     return doorName(t.id!)
   }
 
+  /** A floor's name with its site's, where there are several. */
+  function floorWords(id: number, name: string) {
+    const sites = overview.value?.sites ?? []
+    const s = sites.length > 1 && sites.find((x) => x.floors.some((f) => f.id === id))
+    return s ? `${s.name}, ${name}` : name
+  }
+
   /** Today's date at the first site, or at a door's. */
   const today = (id?: number) => isoDay(Date.now() + skew.value, (id && door(id)?.zone) || zone.value)
 
@@ -122,6 +129,7 @@ export const useSite = defineStore('site', () => {
     door,
     doorName,
     placeWords,
+    floorWords,
     zone,
     today,
     start,

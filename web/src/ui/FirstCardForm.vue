@@ -1,22 +1,26 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
+import { useComputed } from '../core/query'
 import { useFieldErrors } from '../core/sheet'
 
 /** How the free segments of a door wait for a first card, and what the combination does in words. */
 const rule = defineModel<Schemas['FirstCard']>({ required: true })
-const props = defineProps<{ start: number }>()
+const props = defineProps<{ planId: number }>()
 const sheet = useFieldErrors()
 const wrong = (k: string) => sheet?.fields.value[`firstCard.${k}`]
+const said = useComputed(
+  'first card in words',
+  () => [{ ...rule.value }, props.planId],
+  (signal) => ask(api.POST('/api/hours/first-card', { body: { rule: rule.value, planId: props.planId }, signal })),
+)
 const words = ref('')
 watch(
-  [rule, () => props.start],
-  async () => {
-    words.value = await ask(
-      api.POST('/api/hours/first-card', { body: { rule: rule.value, start: props.start } }),
-    ).catch((e: Error) => e.message)
+  [said.data, said.error],
+  () => {
+    if (said.data.value || said.error.value) words.value = said.error.value?.message ?? said.data.value!
   },
-  { deep: true, immediate: true },
+  { immediate: true },
 )
 </script>
 

@@ -2,6 +2,7 @@
 import { computed, useId } from 'vue'
 import { fields as said } from '../api/fields'
 import { useFieldErrors } from '../core/sheet'
+import { useClashWords } from './clashWords'
 
 /**
  * A field with its label, unit and limits, as the API describes it (of="Door" field="unlock"), or as said here, and
@@ -34,8 +35,7 @@ const bind = computed(() => ({
   max: api.value?.max,
   maxlength: api.value?.longest,
 }))
-const show = (v: unknown) =>
-  v === undefined || v === '' ? 'nothing' : typeof v === 'object' ? JSON.stringify(v) : String(v)
+const words = useClashWords(computed(() => (clash.value ? [clash.value] : [])))
 </script>
 
 <template>
@@ -47,7 +47,7 @@ const show = (v: unknown) =>
     <div v-if="wrong || clash" :id="`${id}-said`" class="mt-0.5 text-[12px] font-semibold text-wine">
       <p v-if="wrong">{{ wrong }}</p>
       <p v-if="clash" class="flex flex-wrap items-center gap-1.5">
-        Somebody else wrote “{{ show(clash.theirs) }}”, here stands “{{ show(clash.mine) }}”.
+        Somebody else wrote “{{ words(clash, 'theirs') }}”, here stands “{{ words(clash, 'mine') }}”.
         <button type="button" class="btn px-1.5 py-0 text-[12px] text-ink" @click="sheet!.settle(clash, 'mine')">
           Keep mine
         </button>

@@ -3,7 +3,7 @@ import { autoUpdate, flip, offset, size, useFloating } from '@floating-ui/vue'
 import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { ChevronDown } from '@lucide/vue'
 import { useDebounce } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useNames } from '../core/names'
 import { useList, type Kind } from '../core/query'
 import { many } from '../words'
@@ -21,6 +21,8 @@ const props = defineProps<{
   invalid?: boolean
   describedby?: string
   disabled?: boolean
+  /** What a thing is called here, where its name alone does not say it: a floor with its site. */
+  words?: (id: number, name: string) => string
   /** Make a new one of the typed name, in place. */
   make?: (name: string) => Promise<number | undefined>
 }>()
@@ -41,7 +43,10 @@ const list = useList(
 )
 const besides = (id: number) => props.besides?.find((b) => b.id === id)
 const { nameOf } = useNames(() => (besides(chosen.value) || !chosen.value ? [] : [chosen.value]))
-const shown = computed(() => besides(chosen.value)?.name ?? (chosen.value ? nameOf(chosen.value) : ''))
+const shown = computed(
+  () => besides(chosen.value)?.name ?? (chosen.value ? called(chosen.value, nameOf(chosen.value)) : ''),
+)
+const called = (id: number, name: string) => props.words?.(id, name) ?? name
 const found = computed(() =>
   (list.data.value?.pages ?? [])
     .flatMap((p) => p.items.map((i) => ({ id: i.value.id, name: i.value.name })))
@@ -70,6 +75,9 @@ async function choose(o: { id: number; name: string } | null) {
 
 const anchor = ref<HTMLElement>()
 const floating = ref<HTMLElement>()
+// Over everything, but within the dialog where there is one: what is outside of that closes it.
+const top = ref<string | HTMLElement>('body')
+onMounted(() => (top.value = anchor.value?.closest<HTMLElement>('[role=dialog]') ?? 'body'))
 const { floatingStyles } = useFloating(anchor, floating, {
   placement: 'bottom-start',
   strategy: 'fixed',
@@ -121,7 +129,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
         <ChevronDown class="size-4" />
       </ComboboxButton>
     </div>
-    <Teleport to="body">
+    <Teleport :to="top">
       <ComboboxOptions
         ref="floating"
         class="z-50 w-max max-w-[420px] overflow-auto rounded-lg border border-seam bg-paper py-1 text-ink shadow-lg"
@@ -135,7 +143,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
             class="flex min-h-[24px] cursor-pointer items-baseline justify-between gap-4 px-3 py-1.5"
             :class="active ? 'bg-mode-card/60' : ''"
           >
-            <slot name="option" :option="o">{{ o.name }}</slot>
+            {{ called(o.id, o.name) }}
             <span v-if="o.id === chosen" class="note" aria-hidden="true">✓</span>
           </div>
         </ComboboxOption>

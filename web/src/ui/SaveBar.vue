@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, toRef } from 'vue'
 import { fields as said } from '../api/fields'
 import type { Phase } from '../core/sheet'
 import type { Clash } from '../core/merge'
+import { useClashWords } from './clashWords'
 
 const props = defineProps<{
   dirty: boolean
@@ -23,11 +24,7 @@ const title = (path: string) => {
   const found = props.of && said[`${props.of}.${path}`]
   return found ? found.title : path
 }
-const show = (v: unknown) => {
-  if (v === undefined || v === '') return 'nothing'
-  if (Array.isArray(v)) return `${v.length} of them`
-  return typeof v === 'object' ? 'other values' : String(v)
-}
+const words = useClashWords(toRef(props, 'clashes'))
 const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.length || !!props.told)
 </script>
 
@@ -50,7 +47,7 @@ const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.l
     <div v-if="clashes?.length" role="alert" class="rounded-md border border-wine bg-paper p-2.5 text-[13px]">
       <p class="font-bold text-wine">Somebody else has changed the same</p>
       <div v-for="c in clashes" :key="c.path" class="mt-1.5">
-        <p>{{ title(c.path) }}: here “{{ show(c.mine) }}”, theirs “{{ show(c.theirs) }}”</p>
+        <p>{{ title(c.path) }}: here “{{ words(c, 'mine') }}”, theirs “{{ words(c, 'theirs') }}”</p>
         <p class="mt-1 flex gap-1.5">
           <button class="btn px-2 py-0.5" @click="$emit('settle', c, 'mine')">Keep mine</button>
           <button class="btn px-2 py-0.5" @click="$emit('settle', c, 'theirs')">Take theirs</button>

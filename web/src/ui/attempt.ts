@@ -7,6 +7,7 @@ export function useAttempt() {
   const problem = ref('')
   const fields = ref<Record<string, string>>({})
   async function attempt(work: () => Promise<void>) {
+    if (busy.value) return // pressed twice
     busy.value = true
     problem.value = ''
     fields.value = {}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
-import { useComputed, useObject } from '../../core/query'
+import { useComputed } from '../../core/query'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import FirstCardForm from '../../ui/FirstCardForm.vue'
 import FormField from '../../ui/FormField.vue'
@@ -19,12 +19,6 @@ const ports = useComputed(
     ask(api.GET('/api/controllers/{id}/ports', { params: { path: { id: door.value.controllerId } }, signal })),
   () => door.value.controllerId > 0,
 )
-const plan = useObject('plan', () => door.value.planId)
-/** Where the plan first goes free, to say the first card in real times. */
-const start = computed(() => {
-  const free = (plan.data.value?.value.week ?? []).flat().filter((s) => s.mode === 'free')
-  return (free.find((s) => s.first) ?? free[0])?.start ?? 540
-})
 type Side = 'in' | 'out'
 type Kind = NonNullable<Schemas['Reader']['takes']>[number]
 const kinds = { phone: 'phones', 'QR pass': 'QR passes', plate: 'plates' }
@@ -57,11 +51,15 @@ function fit() {
         ><input v-model="door.name" v-bind="f.bind" class="field" :autofocus="!door.id"
       /></FormField>
       <FormField v-slot="f" of="Door" field="floorId">
-        <select v-model.number="door.floorId" v-bind="f.bind" class="field">
-          <optgroup v-for="s in site.overview!.sites" :key="s.id" :label="s.name">
-            <option v-for="x in s.floors" :key="x.id" :value="x.id">{{ x.name }}</option>
-          </optgroup>
-        </select>
+        <ObjectPicker
+          :id="f.id"
+          v-model="door.floorId"
+          kind="floor"
+          label="Floor"
+          :words="site.floorWords"
+          :invalid="f.invalid"
+          :describedby="f.bind['aria-describedby']"
+        />
       </FormField>
       <FormField v-slot="f" of="Door" field="controllerId">
         <ObjectPicker
@@ -168,7 +166,7 @@ function fit() {
         </select>
       </FormField>
     </div>
-    <FirstCardForm v-model="door.firstCard" :start="start" />
+    <FirstCardForm v-model="door.firstCard" :plan-id="door.planId" />
     <div class="grid grid-cols-3 gap-3 border-t border-seam pt-3">
       <FormField v-for="k in timings" :key="k" v-slot="f" of="Door" :field="k">
         <input v-model.number="door[k]" v-bind="f.bind" type="number" class="field font-mono" />

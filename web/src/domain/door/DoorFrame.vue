@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent } from 'vue'
+import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, ask } from '../../api/client'
 import BesideNav from '../../ui/BesideNav.vue'
@@ -10,15 +10,15 @@ import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
 import { sure } from '../../ui/sure'
 import DoorBeside from './DoorBeside.vue'
+import DoorBench from './DoorBench.vue'
+import DoorForm from './DoorForm.vue'
+import DoorHours from './DoorHours.vue'
 import DoorWeek from './DoorWeek.vue'
 import { momentWords } from './moment'
 import { useDoor } from './useDoor'
 
 /** A door: one header, and a body for each station that looks at it. */
 const props = defineProps<{ id: number; station: 'build' | 'hours' | 'prove' }>()
-const DoorBuild = defineAsyncComponent(() => import('./DoorForm.vue'))
-const DoorHours = defineAsyncComponent(() => import('./DoorHours.vue'))
-const DoorBench = defineAsyncComponent(() => import('./DoorBench.vue'))
 
 const route = useRoute()
 const door = useDoor(props.id)
@@ -62,13 +62,18 @@ async function remove() {
     "
   >
     <template #under>
-      <template v-if="id && stored"
-        >{{ place }} · controller
-        <RouterLink class="underline" :to="`/build/controllers/${stored.value.controllerId}`">{{
-          nameOf(stored.value.controllerId)
-        }}</RouterLink>, door {{ stored.value.port }} · plan
-        <PeekName :id="stored.value.planId" kind="plan" :name="nameOf(stored.value.planId)"
-      /></template>
+      <span v-if="id && stored" class="flex gap-x-1.5 whitespace-nowrap max-md:flex-wrap"
+        ><span class="min-w-0 shrink-[3] truncate" :title="place">{{ place }}</span
+        ><span aria-hidden="true">·</span
+        ><span class="shrink-0"
+          >controller
+          <RouterLink class="underline" :to="`/build/controllers/${stored.value.controllerId}`">{{
+            nameOf(stored.value.controllerId)
+          }}</RouterLink>, door {{ stored.value.port }}</span
+        ><span aria-hidden="true">·</span
+        ><span class="min-w-0 truncate"
+          >plan <PeekName :id="stored.value.planId" kind="plan" :name="nameOf(stored.value.planId)" /></span
+      ></span>
       <template v-else-if="!id">Name it, say where it is; the rest has the usual values.</template>
     </template>
     <template #actions>
@@ -138,7 +143,7 @@ async function remove() {
             <h2>Build</h2>
             <span class="note">fields change the drawing at once</span>
           </div>
-          <DoorBuild :id="id" v-model="draft" />
+          <DoorForm :id="id" v-model="draft" />
         </section>
         <DoorHours v-else :door="door" :then="then" />
       </div>

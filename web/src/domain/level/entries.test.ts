@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { ofDoor, tick } from './entries'
+import { ofDoor, tick, usualSchedule } from './entries'
 import type { Schemas } from '../../api/client'
 
 type Entry = Schemas['Entry']
@@ -21,4 +21,10 @@ it('ticks a floor without touching what was chosen there', () => {
 
 it('leaves whole places alone', () => {
   expect(tick([site, at(1, 7)], [1], false, 3, new Map())).toEqual([site])
+})
+
+it('chooses places with the schedule that most entries have', () => {
+  expect(usualSchedule([])).toBe(0)
+  expect(usualSchedule([at(1, 7), at(2, 8), at(3, 8), site])).toBe(8)
+  expect(usualSchedule([at(1, 7), at(2, 8)])).toBe(7)
 })

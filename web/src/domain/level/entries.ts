@@ -34,3 +34,10 @@ export function tick(
       .flatMap((id) => had.get(id) ?? [{ target: { kind: 'door' as const, id }, scheduleId: schedule }]),
   ]
 }
+
+/** The schedule that most entries have; 0 where there is none. */
+export function usualSchedule(entries: Entry[]): number {
+  const counts = new Map<number, number>()
+  for (const e of entries) counts.set(e.scheduleId, (counts.get(e.scheduleId) ?? 0) + 1)
+  return [...counts].reduce((most, c) => (c[1] > most[1] ? c : most), [0, 0])[0]!
+}

@@ -8,6 +8,7 @@ import { useSheet } from '../../core/sheet'
 import { useSite } from '../../core/site'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
@@ -167,10 +168,14 @@ const good = computed(() => lines.value.filter((l) => l.ok).length)
               ><input v-model="draft.name" v-bind="f.bind" class="field"
             /></FormField>
             <FormField v-slot="f" of="Controller" field="siteId"
-              ><select v-bind="f.bind" v-model.number="draft.siteId" class="field">
-                <option v-for="s in site.overview!.sites" :key="s.id" :value="s.id">{{ s.name }}</option>
-              </select></FormField
-            >
+              ><ObjectPicker
+                :id="f.id"
+                v-model="draft.siteId"
+                kind="site"
+                label="Site"
+                :invalid="f.invalid"
+                :describedby="f.bind['aria-describedby']"
+            /></FormField>
             <FormField v-slot="f" of="Controller" field="zone"
               ><input v-model="draft.zone" v-bind="f.bind" class="field"
             /></FormField>

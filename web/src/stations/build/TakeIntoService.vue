@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useAttempt } from '../../ui/attempt'
 import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import { useSite } from '../../core/site'
 
 const props = defineProps<{ found: Schemas['Found'] }>()
@@ -114,10 +115,14 @@ async function close() {
                   :aria-invalid="f.invalid"
               /></FormField>
               <FormField v-if="sites.length" v-slot="f" label="Site">
-                <select :id="f.id" v-model.number="siteId" class="field" @change="moved">
-                  <option v-for="s in sites" :key="s.id" :value="s.id">{{ s.name }}</option>
-                  <option :value="0">A new site …</option>
-                </select>
+                <ObjectPicker
+                  :id="f.id"
+                  v-model="siteId"
+                  kind="site"
+                  label="Site"
+                  :besides="[{ id: 0, name: 'A new site …' }]"
+                  @chosen="moved"
+                />
               </FormField>
               <FormField v-if="!siteId" v-slot="f" label="Name of the new site" :problem="fields.site"
                 ><input :id="f.id" v-model="newSite" class="field" :aria-invalid="f.invalid"

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { fetchList, fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
@@ -14,14 +15,12 @@ import { useSite } from '../../core/site'
 import { clock, days } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import HolidayEffect from './HolidayEffect.vue'
-import { useTypes } from './types'
 
 const props = defineProps<{ id: number }>()
 const site = useSite()
 const route = useRoute()
 const router = useRouter()
 const path = { path: { id: props.id } }
-const { types } = useTypes()
 
 const edit = useSheet<Schemas['Holiday']>({
   kind: 'holiday',
@@ -152,14 +151,18 @@ async function remove() {
     />
     <form v-if="draft && !missing" class="card max-w-[760px] space-y-4 p-4" @submit.prevent="edit.save">
       <div class="grid grid-cols-2 gap-4">
-        <FormField v-slot="f" label="Name" :problem="fields.name"
-          ><input :id="f.id" v-model="draft.name" class="field" :aria-invalid="f.invalid" :autofocus="!id"
+        <FormField v-slot="f" of="Holiday" field="name"
+          ><input v-model="draft.name" v-bind="f.bind" class="field" :autofocus="!id"
         /></FormField>
-        <FormField v-slot="f" label="Type" :problem="fields.typeId"
-          ><select :id="f.id" v-model.number="draft.typeId" class="field" :aria-invalid="f.invalid">
-            <option v-for="t in types" :key="t.id" :value="t.id">{{ t.name }}</option>
-          </select></FormField
-        >
+        <FormField v-slot="f" of="Holiday" field="typeId"
+          ><ObjectPicker
+            :id="f.id"
+            v-model="draft.typeId"
+            kind="holiday type"
+            label="Type"
+            :invalid="f.invalid"
+            :describedby="f.bind['aria-describedby']"
+        /></FormField>
       </div>
       <fieldset>
         <legend class="label mb-1">When</legend>

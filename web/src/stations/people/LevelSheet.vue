@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { whenever } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchList, fetchObject, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualSchedule } from '../../domain/level/entries'
 import LevelPlaces from '../../domain/level/LevelPlaces.vue'
 import LevelDoors from '../../domain/level/LevelDoors.vue'
 import BesideNav from '../../ui/BesideNav.vue'
@@ -51,7 +53,15 @@ async function always() {
   const found = await fetchList('schedule', { q: 'Always', limit: 20 })
   return found.items.find((s) => s.value.fixed && s.value.name === 'Always')?.value.id ?? 0
 }
-void always().then((id) => (brush.value ||= id))
+// Places are chosen with the schedule that most of the level has; with Always where it has none.
+whenever(
+  draft,
+  async (d) => {
+    const id = usualSchedule(d.entries) || (await always())
+    brush.value ||= id
+  },
+  { once: true, immediate: true },
+)
 const sets = useComputed(
   'door sets',
   () => [],
