@@ -30,6 +30,7 @@ func (w *world) axe() []string {
 // views are the pages of the museum, each with words that are there when it is whole.
 var views = []struct{ path, words string }{
 	{"/build", "Found on the network"},
+	{"/build/doors", "22 in all"},
 	{"/build/controllers/%controller", "one to a port"},
 	{"/build/doors/%door", "Who can come in"},
 	{"/build/doors/new", "fields change the drawing"},
@@ -55,7 +56,7 @@ var views = []struct{ path, words string }{
 	{"/prove", "May this person come in?"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},
-	{"/history", "Who changed what"},
+	{"/history", "Loading dock"},
 	{"/nowhere", "There is nothing at this address"},
 }
 
@@ -111,7 +112,7 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 		"a peek": func() {
 			w.Go(w.numbered("/hours/doors/%door"))
 			w.See("What decides")
-			w.Press("Public galleries")
+			w.Press("Card at all hours")
 			w.See("Open it")
 		},
 		"a list": func() { w.Go("/prove"); w.See("May this person"); w.Press("Show Where"); w.See("Quay entrance") },

@@ -36,17 +36,19 @@ const chosenMinute = () =>
 </script>
 
 <template>
-  <table class="sr-only">
-    <caption>
-      What the door asks on each day
-    </caption>
-    <tbody>
-      <tr v-for="(d, i) in week" :key="d.date">
-        <th scope="row">{{ days[i] }} {{ d.date }}</th>
-        <td>{{ [...d.holidays.map((h) => h.name), ...d.marks.map(words)].join('; ') }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <div class="sr-only">
+    <table>
+      <caption>
+        What the door asks on each day
+      </caption>
+      <tbody>
+        <tr v-for="(d, i) in week" :key="d.date">
+          <th scope="row">{{ days[i] }} {{ d.date }}</th>
+          <td>{{ [...d.holidays.map((h) => h.name), ...d.marks.map(words)].join('; ') }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
   <div aria-hidden="true" class="px-3.5 pt-2" :class="tight ? 'pb-2' : 'pb-3.5'">
     <div class="relative ml-[62px] h-5 font-mono text-[11px] text-ash" aria-hidden="true">
       <span v-for="h in marks" :key="h" class="absolute -translate-x-1/2" :style="{ left: left(h * 60) }">{{

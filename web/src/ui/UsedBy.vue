@@ -1,9 +1,10 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, ask } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { placePath } from '../app/places'
 import { useComputed } from '../core/query'
-import { many } from '../words'
+import DataTable, { type Column } from './DataTable.vue'
 import PeekName from './PeekName.vue'
 import StateBox from './StateBox.vue'
 
@@ -15,8 +16,14 @@ const query = useComputed(
   () => [props.id],
   (signal) => ask(api.GET('/api/used-by/{id}', { params: { path: { id: props.id } }, signal })),
 )
-const list = () => (query.data.value ?? []).filter((p) => p.kind !== props.leaveOut)
-const shown = 40
+const list = computed(() => (query.data.value ?? []).filter((p) => p.kind !== props.leaveOut))
+type Place = Schemas['Place']
+const columns: Column<Place>[] = [
+  { id: 'name', title: 'Name' },
+  { id: 'kind', title: 'Kind', width: '82px' },
+]
+/** What has a peek of its own; the others are opened. */
+const peeks = new Set(['level', 'plan', 'schedule', 'door', 'person'])
 </script>
 
 <template>
@@ -28,21 +35,37 @@ const shown = 40
     :again="() => query.refetch()"
     :rows="2"
   />
-  <div v-else class="card text-[13px]">
-    <p v-if="!list().length" class="p-3 text-ash">{{ none }}</p>
-    <div v-for="p in list().slice(0, shown)" :key="p.id" class="row py-1.5">
-      <PeekName
-        v-if="
-          p.kind === 'level' || p.kind === 'plan' || p.kind === 'schedule' || p.kind === 'door' || p.kind === 'person'
-        "
+  <p v-else-if="!list.length" class="card p-3 text-[13px] text-ash">{{ none }}</p>
+  <DataTable
+    v-else
+    :id="(p: Place) => p.id"
+    class="text-[13px]"
+    label="Used by"
+    :columns="columns"
+    :rows="list"
+    :name="(p: Place) => p.name"
+    :to="(p: Place) => placePath(p.kind, p.id, route.path)"
+    :none="none"
+  >
+    <template #name="{ row: p }"
+      ><PeekName
+        v-if="peeks.has(p.kind)"
         :id="p.id"
-        :kind="p.kind"
+        :kind="p.kind as 'level'"
         :name="p.name"
-      />
-      <RouterLink v-else :to="placePath(p.kind, p.id, route.path)" class="underline underline-offset-3">{{
-        p.name
-      }}</RouterLink><span class="note ml-auto">{{ p.kind }}</span>
-    </div>
-    <p v-if="list().length > shown" class="note p-3">and {{ many(list().length - shown, 'more', 'more') }}</p>
-  </div>
+        class="relative"
+        @click.stop
+      /><RouterLink
+        v-else
+        :to="placePath(p.kind, p.id, route.path)"
+        class="underline underline-offset-3"
+        tabindex="-1"
+        @click.stop
+        >{{ p.name }}</RouterLink
+      ></template
+    >
+    <template #kind="{ row: p }"
+      ><span class="note">{{ p.kind }}</span></template
+    >
+  </DataTable>
 </template>

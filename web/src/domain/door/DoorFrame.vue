@@ -62,7 +62,7 @@ async function remove() {
     "
   >
     <template #under>
-      <span v-if="id && stored" class="flex gap-x-1.5 whitespace-nowrap max-md:flex-wrap"
+      <span v-if="id && stored" class="flex items-baseline gap-x-1.5 whitespace-nowrap max-md:flex-wrap"
         ><span class="min-w-0 shrink-[3] truncate" :title="place">{{ place }}</span
         ><span aria-hidden="true">·</span
         ><span class="shrink-0"

@@ -10,6 +10,7 @@ import DataTable, { type Column } from '../../ui/DataTable.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { sure } from '../../ui/sure'
 import { at, dateOf, many } from '../../words'
+import BuildTabs from './BuildTabs.vue'
 import TakeIntoService from './TakeIntoService.vue'
 
 const site = useSite()
@@ -68,6 +69,7 @@ async function reset(f: Schemas['Found']) {
 
 <template>
   <SheetFrame title="Build" under="Controllers in service, and those that were found on the network">
+    <BuildTabs v-if="site.units.length" />
     <p v-if="problem" role="alert" class="mb-3 font-semibold text-wine">{{ problem }}</p>
     <section v-if="!site.units.length" class="card mb-4">
       <div class="card-head"><h2>In service</h2></div>

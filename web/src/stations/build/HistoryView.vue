@@ -9,8 +9,8 @@ import { useAddress } from '../../core/address'
 import { useKeys } from '../../core/keys'
 import { kinds, keys } from '../../core/query'
 import { useSite } from '../../core/site'
+import DataTable, { type Column } from '../../ui/DataTable.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
-import StateBox from '../../ui/StateBox.vue'
 import { sure } from '../../ui/sure'
 import { dateOf, timeOf } from '../../words'
 
@@ -40,6 +40,17 @@ const pages = useInfiniteQuery({
 })
 const lines = computed(() => (pages.data.value?.pages ?? []).flat())
 
+const chosenId = ref(0)
+const chosen = computed(() => lines.value.find((l) => l.id === chosenId.value))
+const columns: Column<Line>[] = [
+  { id: 'at', title: 'When', width: '128px' },
+  { id: 'who', title: 'Who', width: '84px', text: (l) => l.who },
+  { id: 'what', title: 'What', width: 'minmax(0,1.5fr)' },
+  { id: 'changes', title: 'From what to what' },
+]
+const summary = (l: Line) =>
+  (l.changes ?? []).map((d) => `${d.field}: ${d.was || 'nothing'} → ${d.now || 'nothing'}`).join('; ')
+
 async function undo(l: Line) {
   if (busy.value) return
   if (
@@ -68,7 +79,7 @@ useKeys('This list', [{ keys: '/', what: 'Find in the history', run: () => field
 </script>
 
 <template>
-  <SheetFrame title="History" under="Who changed what, from what to what; the newest first">
+  <SheetFrame fill title="History" under="Who changed what, from what to what; the newest first">
     <p v-if="problem" role="alert" class="mb-3 font-semibold text-wine">{{ problem }}</p>
     <div class="mb-3 flex flex-wrap gap-2">
       <input
@@ -86,46 +97,61 @@ useKeys('This list', [{ keys: '/', what: 'Find in the history', run: () => field
         <option value="settings">settings</option>
       </select>
     </div>
-    <StateBox
-      v-if="!pages.data.value"
+    <DataTable
+      :id="(l: Line) => l.id"
+      label="Changes"
+      :columns="columns"
+      :rows="lines"
+      :name="(l: Line) => `${l.kind} ${l.name} ${l.action} by ${l.who}`"
       :loading="pages.isPending.value"
       :error="pages.error.value"
       :again="() => pages.refetch()"
-      :rows="8"
-    />
-    <section v-else class="card" aria-label="Changes">
-      <p v-if="!lines.length" class="p-4 text-ash">
-        {{ q || kind ? 'Nothing found. Take a condition away to see more.' : 'Nobody has changed anything yet.' }}
-      </p>
-      <div v-for="l in lines" :key="l.id" class="row items-start">
-        <span class="w-36 shrink-0 font-mono text-[12px] text-ash"
-          >{{ dateOf(l.at, site.zone) }} {{ timeOf(l.at, site.zone) }}</span
-        >
-        <div class="min-w-0 flex-1">
-          <p>
-            <b>{{ l.who }}</b> {{ l.action }} {{ l.kind }}
-            <RouterLink
-              v-if="open(l)"
-              :to="open(l)!"
-              class="font-bold underline decoration-dotted underline-offset-3"
-              >{{ l.name }}</RouterLink><b v-else>{{ l.name }}</b>
-          </p>
-          <p v-for="d in l.changes" :key="d.field" class="text-[12.5px] break-words text-ash">
-            {{ d.field }}: {{ d.was || 'nothing' }} → <span class="text-ink">{{ d.now || 'nothing' }}</span>
-          </p>
-        </div>
-        <button v-if="l.undoable" class="btn shrink-0 px-2 py-0.5" :disabled="busy" @click="undo(l)">Undo</button>
-      </div>
-    </section>
-    <button
-      v-if="pages.hasNextPage.value"
-      class="btn mt-3 self-start"
-      :disabled="pages.isFetchingNextPage.value"
-      @click="pages.fetchNextPage()"
+      :more="() => !pages.isFetchingNextPage.value && pages.fetchNextPage()"
+      :has-more="pages.hasNextPage.value"
+      :filtered="!!(q || kind)"
+      :current="chosen?.id"
+      none="Nobody has changed anything yet."
+      @open="(l: Line) => (chosenId = l.id)"
     >
-      Older
-    </button>
+      <template #at="{ row: l }"
+        ><span class="font-mono text-[12px] text-ash"
+          >{{ dateOf(l.at, site.zone).slice(4) }} {{ timeOf(l.at, site.zone) }}</span
+        ></template
+      >
+      <template #what="{ row: l }"
+        >{{ l.kind }} <b>{{ l.name }}</b> {{ l.action }}</template
+      >
+      <template #changes="{ row: l }"
+        ><span class="text-[12.5px] text-ash" :title="summary(l)">{{ summary(l) }}</span></template
+      >
+    </DataTable>
     <template #aside>
+      <template v-if="chosen">
+        <div class="card p-3 text-[13px]">
+          <p class="text-[15px]">
+            {{ chosen.kind }}
+            <RouterLink v-if="open(chosen)" :to="open(chosen)!" class="font-bold underline underline-offset-3">{{
+              chosen.name
+            }}</RouterLink><b v-else>{{ chosen.name }}</b>
+            {{ chosen.action }}
+          </p>
+          <p class="note">by {{ chosen.who }}, {{ dateOf(chosen.at, site.zone) }} {{ timeOf(chosen.at, site.zone) }}</p>
+        </div>
+        <template v-if="chosen.changes?.length"
+          ><h2>What changed</h2>
+          <dl class="card max-h-[50vh] space-y-1.5 overflow-auto p-3 text-[13px]">
+            <div v-for="d in chosen.changes" :key="d.field">
+              <dt class="text-ash">{{ d.field }}</dt>
+              <dd class="break-words">
+                {{ d.was || 'nothing' }} → <b>{{ d.now || 'nothing' }}</b>
+              </dd>
+            </div>
+          </dl></template
+        >
+        <button v-if="chosen.undoable" class="btn self-start" :disabled="busy" @click="undo(chosen)">Undo this</button>
+        <p v-else class="note">It cannot be undone: something has changed the same since, or it undoes nothing.</p>
+      </template>
+      <p v-else class="card p-3 text-[13px] text-ash">Choose a change to see it in full, and to undo it.</p>
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p>Undo turns a change back as long as nothing has changed the same thing since.</p>
         <p>What was removed comes back with its number, its PIN and everything that stood in it.</p>

@@ -37,13 +37,14 @@ const type = (name: string) => typeOf.value[name] ?? usual.value
       <span v-if="d.same" class="note text-[12px]">already entered</span>
       <template v-else
         ><span v-if="d.known" class="note max-w-32 truncate text-[12px]" :title="d.known">there: {{ d.known }}</span
-        ><span class="size-2.5 shrink-0 rounded-full" :class="tint(type(d.name))" /><ObjectPicker
-          :model-value="type(d.name)"
-          kind="holiday type"
-          class="w-[132px]"
-          :label="`Type of ${d.name}`"
-          @update:model-value="(id: number) => (typeOf = { ...typeOf, [d.name]: id })"
-      /></template>
+        ><template v-if="ticked[i]"
+          ><span class="size-2.5 shrink-0 rounded-full" :class="tint(type(d.name))" /><ObjectPicker
+            :model-value="type(d.name)"
+            kind="holiday type"
+            class="w-[132px]"
+            :label="`Type of ${d.name}`"
+            @update:model-value="(id: number) => (typeOf = { ...typeOf, [d.name]: id })" /></template
+      ></template>
     </div>
   </div>
 </template>
