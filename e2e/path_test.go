@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/point"
+	"amberkeystone/core/site"
 	"amberkeystone/demo"
 	"amberkeystone/e2e/browser"
 	"amberkeystone/rack"
@@ -304,10 +305,13 @@ func (w *world) bench() {
 }
 
 // present is a person who stands at the front door with a card in hand.
-func (w *world) present(number uint64) {
-	bits, err := encode(9, number)
+func (w *world) present(number uint64) { w.presentAt(1, 9, number) }
+
+// presentAt shows a card to the reader on the way in of a port of the first controller.
+func (w *world) presentAt(port int, facility, number uint64) {
+	bits, err := encode(facility, number)
 	require.NoError(w.t, err)
-	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1001", Do: "present", Point: point.At(point.Reader, 1), Bits: bits})
+	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1001", Do: "present", Point: site.PortPoints(port).In, Bits: bits})
 	require.NoError(w.t, err)
 }
 

@@ -12,6 +12,7 @@ const emit = defineEmits<{
 const door = ref(Number(localStorage.getItem('enrolment door') ?? 0))
 const listening = ref(false)
 const seconds = 60
+const heard = ref('')
 const ends = useTimeoutFn(() => (listening.value = false), seconds * 1000, { immediate: false })
 
 function begin() {
@@ -19,6 +20,7 @@ function begin() {
   if (!door.value) return
   localStorage.setItem('enrolment door', String(door.value))
   listening.value = true
+  heard.value = ''
   ends.start()
 }
 function stop() {
@@ -27,10 +29,15 @@ function stop() {
 }
 onScopeDispose(
   listen((n) => {
-    if (!listening.value || n.type !== 'event' || n.event.doorId !== door.value || n.event.reason !== 'card-unknown')
+    if (!listening.value || n.type !== 'event' || n.event.doorId !== door.value) return
+    const e = n.event
+    const m = e.reason === 'card-unknown' && /^card (?:(\d+)-)?(\d+)$/.exec(e.detail)
+    if (!m) {
+      // Something else was presented: whoever waits should know why it is not taken.
+      if (e.personId) heard.value = `That card is ${e.person}’s already.`
+      else if (e.outcome === 'refused') heard.value = `${e.headline}. ${e.mend}`
       return
-    const m = /^card (?:(\d+)-)?(\d+)$/.exec(n.event.detail)
-    if (!m) return
+    }
     stop()
     emit('took', {
       format: m[1] ? '26-bit' : 'raw',
@@ -66,6 +73,8 @@ useKeys('Enrolment', [{ keys: 'Escape', what: 'End waiting for a card', run: sto
     </button>
     <span class="sr-only" role="status">{{
       listening ? 'Waiting for a card at the chosen reader, for one minute.' : ''
+    }}</span><span v-if="listening && heard" role="status" class="max-w-64 text-[12px] font-semibold text-wine">{{
+      heard
     }}</span>
   </span>
 </template>

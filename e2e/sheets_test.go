@@ -1,0 +1,360 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/e2e/browser"
+)
+
+// another opens a second browser and signs in there: a colleague.
+func (w *world) another() *browser.Page {
+	p, err := browser.Open(w.web.URL)
+	require.NoError(w.t, err)
+	w.t.Cleanup(p.Close)
+	p.Press("Sign in")
+	p.See("In service")
+	return p
+}
+
+// value is what stands in a field.
+func value(p *browser.Page, label string) string {
+	v, err := p.Eval(`l => [...document.querySelectorAll('input')].find(e => (e.getAttribute('aria-label') || e.labels?.[0]?.textContent || '').replace(/\s+/g, ' ').trim().startsWith(l)).value`, label)
+	if err != nil {
+		panic(err)
+	}
+	return v.Value.Str()
+}
+
+// asks counts what has been asked of the server since the page was loaded, of addresses that end so.
+func (w *world) asks(end string) int {
+	v, err := w.Eval(`end => performance.getEntriesByType('resource').filter(e => e.name.split('?')[0].endsWith(end)).length`, end)
+	require.NoError(w.t, err)
+	return v.Value.Int()
+}
+
+// openPerson goes to somebody's sheet by the list.
+func openPerson(p *browser.Page, name string) {
+	p.Go("/people?q=" + strings.ReplaceAll(name, " ", "+"))
+	p.See("1 found")
+	p.Press(name)
+	p.See("Credentials")
+}
+
+// Two people at one sheet: what one types outlives what the other saves; where both write the same, both values show
+// and one is chosen; what is removed is gone, and back when it is brought back.
+func TestTwoAtOneSheet(t *testing.T) {
+	w := newMuseum(t)
+	other := w.another()
+	openPerson(w.Page, "Emeka Okafor")
+	openPerson(other, "Emeka Okafor")
+	w.step("over a slow line, a colleague's save overwrites nothing that is typed", func() {
+		w.Slow(400 * time.Millisecond)
+		w.Fill("Name", "Emeka Okafor-Bell")
+		other.Fill("Department", "Night watch")
+		other.Save()
+		other.Gone("Discard")
+		w.See("both changes are here")
+		require.Equal(t, "Emeka Okafor-Bell", value(w.Page, "Name"))
+		require.Equal(t, "Night watch", value(w.Page, "Department"))
+		w.Slow(0)
+		w.Save()
+		w.Gone("Discard")
+		other.See("Emeka Okafor-Bell")
+	})
+	w.step("both write the same: keep mine", func() {
+		w.Fill("Department", "Day watch")
+		other.Fill("Department", "Lookout")
+		other.Save()
+		other.Gone("Discard")
+		w.See("Somebody else has changed the same")
+		w.See("“Lookout”")
+		w.See("“Day watch”")
+		w.Press("Keep mine")
+		w.Gone("Somebody else has changed the same")
+		w.Save()
+		w.Gone("Discard")
+		require.Equal(t, "Day watch", value(w.Page, "Department"))
+	})
+	w.step("and take theirs", func() {
+		other.See("Day watch")
+		w.Fill("Department", "Quay")
+		other.Fill("Department", "Boats")
+		other.Save()
+		w.See("Somebody else has changed the same")
+		w.Press("Take theirs")
+		w.Gone("Discard")
+		require.Equal(t, "Boats", value(w.Page, "Department"))
+	})
+	w.step("removed, and brought back", func() {
+		w.Fill("Department", "Workshop")
+		other.Press("Remove")
+		other.Press("Remove them")
+		w.See("is not there, or no longer")
+		other.Go("/history")
+		other.Press("person Emeka Okafor-Bell removed")
+		other.Press("Undo this")
+		w.Gone("is not there, or no longer")
+		w.See("Credentials")
+		require.Equal(t, "Workshop", value(w.Page, "Department"), "what was being typed is still there")
+		w.Save()
+		w.Gone("Discard")
+	})
+}
+
+// A session that ends loses nothing: the sign-in lies over the sheet, and the save goes on after it; signing out asks
+// first; a draft outlives going elsewhere and a reload.
+func TestDraftsOutlive(t *testing.T) {
+	w := newMuseum(t)
+	openPerson(w.Page, "Ruth Eider")
+	w.step("going elsewhere and a reload", func() {
+		w.Fill("Department", "Rigging")
+		w.Station("5 Send")
+		w.See("How sending works")
+		openPerson(w.Page, "Ruth Eider")
+		w.See("Discard")
+		require.Equal(t, "Rigging", value(w.Page, "Department"))
+		require.NoError(t, w.Reload())
+		w.See("Discard")
+		require.Equal(t, "Rigging", value(w.Page, "Department"))
+	})
+	w.step("signing out asks before it does", func() {
+		w.Press("Sign out")
+		w.See("Ruth Eider")
+		w.See("Stay")
+		w.Press("Stay")
+		w.Gone("Stay")
+		require.Equal(t, "Rigging", value(w.Page, "Department"))
+	})
+	w.step("the session has ended", func() {
+		require.NoError(t, proto.NetworkClearBrowserCookies{}.Call(w.Page))
+		w.Save()
+		w.See("Your session has ended")
+		w.Press("Sign in")
+		w.Gone("Your session has ended")
+		w.Gone("Discard")
+		require.Equal(t, "Rigging", value(w.Page, "Department"))
+		require.NoError(t, w.Reload())
+		w.See("Credentials")
+		require.Equal(t, "Rigging", value(w.Page, "Department"), "it was saved")
+	})
+	w.step("a refused save puts the focus where it is refused", func() {
+		w.Fill("Name", "")
+		w.Save()
+		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(
+			`() => document.activeElement?.getAttribute('aria-invalid') === 'true' && document.getElementById(document.activeElement.getAttribute('aria-describedby'))?.textContent.length > 3`,
+		)))
+		w.Press("Discard")
+	})
+}
+
+// Keys do what they say wherever the hands are, and nothing behind a question.
+func TestKeysAndQuestions(t *testing.T) {
+	w := newMuseum(t)
+	capsS := func() {
+		// With Caps Lock the key is S; the browser tells it so.
+		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: "S", Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
+		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: "S", Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
+	}
+	w.step("hours that were typed a breath ago are what is saved", func() {
+		w.Go("/hours?what=schedules")
+		w.Press("Summer lectures")
+		w.See("No access level uses it.")
+		w.Slow(250 * time.Millisecond)
+		w.Fill("Hours as text", "Tu 19:15-20:45")
+		w.Save() // before the text has been read
+		w.See("1 h 30")
+		w.Gone("Discard")
+		w.Slow(0)
+		require.NoError(t, w.Reload())
+		w.See("1 h 30")
+		w.See("No access level uses it.")
+	})
+	w.step("undo and redo over the whole sheet", func() {
+		w.Fill("Name", "Autumn lectures")
+		w.Fill("Hours as text", "We 19:15-20:45")
+		w.See("Discard")
+		w.Press("Undo")
+		w.Press("Undo")
+		w.Gone("Discard")
+		require.Equal(t, "Summer lectures", value(w.Page, "Name"))
+		w.Press("Redo")
+		w.Press("Redo")
+		w.See("Discard")
+		require.Equal(t, "Autumn lectures", value(w.Page, "Name"))
+		w.Press("Discard")
+		w.Gone("Discard")
+	})
+	w.step("Ctrl S with Caps Lock, and not behind a question", func() {
+		openPerson(w.Page, "Priya Inver")
+		w.Fill("Department", "Store")
+		w.Press("Remove")
+		w.See("Their cards open nothing")
+		capsS()
+		w.Save()
+		w.Type(input.Escape)
+		w.Gone("Their cards open nothing")
+		w.See("Discard") // it was not saved behind the question
+		capsS()
+		w.Gone("Discard")
+	})
+	w.step("the bench rests behind the keys", func() {
+		w.Go("/build/doors")
+		w.Press("Tide hall")
+		w.See("Who can come in")
+		w.Press("To the bench")
+		w.See("Touch the drawing")
+		w.See("closed")
+		w.Type('?')
+		w.See("Those that do something where you are now.")
+		w.Type('o')
+		w.Type(input.Escape)
+		w.Gone("Those that do something")
+		w.Type('e') // the exit request answers, so what was pressed before it has been through
+		w.See("released")
+		require.NotContains(t, w.Text(), "open · ")
+	})
+	w.step("keys of one letter can be switched off", func() {
+		w.Go("/people")
+		w.See("60 in all")
+		w.Type('?')
+		w.Tick("Keys of a single letter")
+		w.Type(input.Escape)
+		w.Gone("Those that do something")
+		w.Type('/') // the list's search would have the focus; the next key would be typed there
+		w.Type('?')
+		w.See("Those that do something where you are now.")
+		w.Tick("Keys of a single letter")
+		w.Type(input.Escape)
+		w.Gone("Those that do something")
+		w.Type('/')
+		for _, k := range "ruth eider" {
+			w.Type(input.Key(k))
+		}
+		w.See("1 found")
+	})
+	w.step("over a slow line Ctrl K goes where the words say, in one request", func() {
+		w.Go("/build")
+		w.See("In service")
+		w.Slow(600 * time.Millisecond)
+		require.NoError(t, w.KeyActions().Press(input.ControlLeft).Type('k').Do())
+		for _, k := range "Quarantine" {
+			w.Type(input.Key(k))
+		}
+		w.Type(input.Enter)
+		w.See("Who can come in")
+		w.Slow(0)
+		require.Equal(t, "Quarantine lab", value(w.Page, "Name"))
+		require.LessOrEqual(t, w.asks("/api/find"), 2, "not one for each letter")
+	})
+}
+
+// Numbers that are told are the numbers that are, and what is pressed twice happens once.
+func TestCountsAndDoublePresses(t *testing.T) {
+	w := newMuseum(t)
+	w.step("as many doors as there are", func() {
+		w.Go("/build/doors")
+		w.See("22 in all")
+		w.Go("/build")
+		w.See("22 doors")
+	})
+	w.step("a plan that names a level is not one of its people", func() {
+		w.Go("/people/levels")
+		w.Press("Registrars")
+		w.See("Whole places")
+		w.Pick("Add a whole place", "Boathouse")
+		w.See("5 people have this level.")
+		w.Press("Discard")
+	})
+	w.step("choosing what is chosen, and a date typed and cleared, change nothing", func() {
+		openPerson(w.Page, "Priya Inver")
+		w.Press("at all dates. Limit person")
+		w.Fill("person from", "2026-12-24")
+		w.Type(input.Tab)
+		w.See("Discard")
+		w.Fill("person from", "")
+		w.Type(input.Tab)
+		w.Gone("Discard")
+		w.Go("/build/doors")
+		w.Press("Tide hall")
+		w.See("Who can come in")
+		w.Pick("Passage plan", "Public galleries")
+		w.See("Who can come in")
+		assert.NotContains(t, w.Text(), "Discard")
+	})
+	w.step("a new dated change is for the door that it is made for", func() {
+		w.Go("/build/doors")
+		w.Press("Tide hall")
+		w.Station("2 Hours")
+		w.Press("New dated change")
+		w.See("The doors are")
+		w.See("Tide hall")
+		w.Go("/build/doors")
+		w.Press("Cloakroom")
+		w.Station("2 Hours")
+		w.Press("New dated change")
+		w.See("The doors are")
+		w.See("1 door Cloakroom")
+	})
+	w.step("holidays are loaded once, however often it is pressed", func() {
+		w.Go("/hours/holidays/load")
+		w.Fill("Country or region", "Nova Scotia")
+		w.Press("Canada, Nova Scotia")
+		w.See("Remembrance Day")
+		w.Slow(300 * time.Millisecond)
+		before := w.asks("/api/holidays/load")
+		_, err := w.Eval(`() => { const b = [...document.querySelectorAll('button')].find(b => b.textContent.includes('Add 2 dates')); b.click(); b.click(); b.click() }`)
+		require.NoError(t, err)
+		w.See("2 dates added.")
+		w.Slow(0)
+		require.Equal(t, before+1, w.asks("/api/holidays/load"))
+	})
+	w.step("undone once, however often it is pressed, and found by words", func() {
+		openPerson(w.Page, "Priya Inver")
+		w.Fill("Department", "Sail loft")
+		w.Save()
+		w.Gone("Discard")
+		w.Go("/history?q=Priya")
+		w.Press("person Priya Inver changed")
+		w.See("→ Sail loft")
+		_, err := w.Eval(`() => { const b = [...document.querySelectorAll('button')].find(b => b.textContent.includes('Undo this')); b.click(); b.click() }`)
+		require.NoError(t, err)
+		w.See("Sail loft → ")
+		v, err := w.Eval(`() => fetch('/api/history?q=Priya').then(r => r.json()).then(l => l.filter(x => /undo|undone/.test(x.action)).length)`)
+		require.NoError(t, err)
+		require.LessOrEqual(t, v.Value.Int(), 1)
+	})
+}
+
+// A card is taken from the reader that was chosen and from no other, and waiting for one can be ended.
+func TestEnrolmentAtAReader(t *testing.T) {
+	w := newMuseum(t)
+	w.step("the wrong reader is not listened to", func() {
+		openPerson(w.Page, "Priya Inver")
+		w.Pick("Reader at which", "Tide hall")
+		w.Press("Present a card")
+		w.See("Waiting for a card")
+		w.presentAt(4, 42, 31001) // the cloakroom
+		w.presentAt(2, 9, 31005)  // Tide hall, but a card of another facility: who waits is told
+		w.See("facility code not accepted")
+		w.presentAt(2, 42, 31002)
+		w.See("was presented at Tide hall")
+		require.NotContains(t, w.Text(), "31001")
+	})
+	w.step("Esc ends it", func() {
+		w.Press("Present a card")
+		w.See("Waiting for a card")
+		w.Type(input.Escape)
+		w.Gone("Waiting for a card")
+		w.presentAt(2, 42, 31003)
+		require.NotContains(t, w.Text(), "31003")
+		w.Press("Discard")
+	})
+}
