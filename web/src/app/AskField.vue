@@ -35,15 +35,18 @@ const soon = useDebounce(query, 120)
 const text = computed(() => query.value.trim())
 const found = useQuery({
   queryKey: computed(() => keys.computed('find', soon.value.trim())),
-  queryFn: ({ signal }) => ask(api.GET('/api/find', { params: { query: { q: soon.value.trim() } }, signal })),
+  queryFn: async ({ signal }) => {
+    const q = soon.value.trim()
+    return { q, places: await ask(api.GET('/api/find', { params: { query: { q } }, signal })) }
+  },
   enabled: computed(() => !!soon.value.trim()),
 })
 /** What was found for what stands in the field now, and nothing that an earlier text found. */
 const hits = computed<Hit[]>(() => {
   const here = fixed.filter((h) => h.name.toLowerCase().includes(text.value.toLowerCase()))
   if (!text.value) return here
-  if (soon.value.trim() !== text.value) return here
-  const places = (found.data.value ?? []).filter((p) => !['site', 'floor'].includes(p.kind))
+  if (found.data.value?.q !== text.value) return here
+  const places = found.data.value.places.filter((p) => !['site', 'floor'].includes(p.kind))
   return [
     ...places.map((p) => ({
       key: `${p.kind}${p.id}`,
@@ -54,7 +57,12 @@ const hits = computed<Hit[]>(() => {
     ...here,
   ]
 })
-const looking = computed(() => !!text.value && (soon.value.trim() !== text.value || found.isFetching.value))
+const looking = computed(
+  () =>
+    !!text.value &&
+    found.data.value?.q !== text.value &&
+    !(soon.value.trim() === text.value && found.error.value && !found.isFetching.value),
+)
 /** Enter before the answer has come waits for it, and goes to what it finds. */
 let waiting: (() => void) | undefined
 function enter(e: KeyboardEvent) {
@@ -109,7 +117,13 @@ useKeys('Everywhere', [
     >
       <ComboboxOption v-if="!hits.length" :value="null" disabled as="li">
         <div class="note px-3 py-2">
-          {{ looking ? 'Looking …' : `Nothing has “${query}” in its name. Try part of a name, or a card number.` }}
+          {{
+            looking
+              ? 'Looking …'
+              : found.error.value
+                ? found.error.value.message
+                : `Nothing has “${query}” in its name. Try part of a name, or a card number.`
+          }}
         </div>
       </ComboboxOption>
       <ComboboxOption v-for="h in hits" :key="h.key" v-slot="{ active }" :value="h" as="li">

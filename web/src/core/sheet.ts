@@ -1,5 +1,16 @@
 import { useQuery } from '@tanstack/vue-query'
-import { computed, inject, nextTick, onScopeDispose, provide, ref, watch, type InjectionKey, type Ref } from 'vue'
+import {
+  computed,
+  inject,
+  nextTick,
+  onScopeDispose,
+  provide,
+  ref,
+  shallowReactive,
+  watch,
+  type InjectionKey,
+  type Ref,
+} from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Trouble } from '../api/client'
 import { draftKey, drafts } from './drafts'
@@ -29,6 +40,8 @@ export type FieldErrors = {
   fields: Ref<Record<string, string>>
   clashes: Ref<Clash[]>
   settle: (c: Clash, whose: 'mine' | 'theirs') => void
+  /** Says which faults show at their fields for as long as the component lives. */
+  place: (shows: (path: string) => boolean) => void
 }
 export const fieldErrors: InjectionKey<FieldErrors> = Symbol('what is wrong with fields')
 
@@ -230,7 +243,16 @@ export function useSheet<T extends object>(o: SheetOptions<T>) {
     { keys: 'Ctrl+Z', what: 'Undo the last change', run: undo, typing: true },
     { keys: 'Ctrl+Y Ctrl+Shift+Z', what: 'Do it again', run: redo, typing: true },
   ])
-  provide(fieldErrors, { fields, clashes, settle })
+  const places = shallowReactive(new Set<(path: string) => boolean>())
+  function place(shows: (path: string) => boolean) {
+    places.add(shows)
+    onScopeDispose(() => places.delete(shows))
+  }
+  /** What is wrong with fields that have no place of their own; it shows beside Save. */
+  const unplaced = computed(() =>
+    Object.entries(fields.value).filter(([path, words]) => path && words && ![...places].some((shows) => shows(path))),
+  )
+  provide(fieldErrors, { fields, clashes, settle, place })
   onScopeDispose(() => (ownSave = false))
 
   return {
@@ -242,6 +264,8 @@ export function useSheet<T extends object>(o: SheetOptions<T>) {
     fields,
     missing,
     phase,
+    unplaced,
+    place,
     clashes,
     told,
     query,

@@ -6,10 +6,16 @@ import { createMemoryHistory, createRouter } from 'vue-router'
 import { client } from '../core/query'
 
 /** Puts a component on a page with a router, a store and the cache of answers, which is empty. */
-export async function page(component: Component, props: Record<string, unknown> = {}, path = '/here') {
+export async function page(
+  component: Component,
+  props: Record<string, unknown> = {},
+  path = '/here',
+  ready = () => {},
+) {
   client.clear()
   const pinia = createPinia()
   setActivePinia(pinia)
+  ready()
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [{ path: '/:rest(.*)', component: { template: '<i />' } }],

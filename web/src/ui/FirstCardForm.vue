@@ -8,6 +8,7 @@ import { useFieldErrors } from '../core/sheet'
 const rule = defineModel<Schemas['FirstCard']>({ required: true })
 const props = defineProps<{ planId: number }>()
 const sheet = useFieldErrors()
+sheet?.place((path) => /^firstCard\.(before|minutes)$/.test(path))
 const wrong = (k: string) => sheet?.fields.value[`firstCard.${k}`]
 const said = useComputed(
   'first card in words',

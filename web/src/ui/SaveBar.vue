@@ -15,6 +15,8 @@ const props = defineProps<{
   clashes?: Clash[]
   canUndo?: boolean
   canRedo?: boolean
+  /** What is wrong with fields that have no place of their own. */
+  rest?: [path: string, words: string][]
   /** The type whose fields clash, for their titles. */
   of?: string
 }>()
@@ -22,7 +24,8 @@ defineEmits<{ save: []; discard: []; undo: []; redo: []; settle: [c: Clash, whos
 
 const title = (path: string) => {
   const found = props.of && said[`${props.of}.${path}`]
-  return found ? found.title : path
+  // A part of a list is told by its place in it: credentials 1, kind.
+  return found ? found.title : path.replace(/\[(\d+)\]/g, (_, n) => ` ${Number(n) + 1}`).replaceAll('.', ', ')
 }
 const words = useClashWords(toRef(props, 'clashes'))
 const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.length || !!props.told)
@@ -43,7 +46,10 @@ const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.l
     >
       {{ problem }}
     </p>
-    <p v-else-if="told" role="status" class="note">{{ told }}</p>
+    <ul v-if="rest?.length" class="space-y-0.5 text-[13px] font-semibold text-wine" role="alert">
+      <li v-for="[path, words] in rest" :key="path" data-wrong>{{ title(path) }}: {{ words }}</li>
+    </ul>
+    <p v-else-if="!problem && told" role="status" class="note">{{ told }}</p>
     <div v-if="clashes?.length" role="alert" class="rounded-md border border-wine bg-paper p-2.5 text-[13px]">
       <p class="font-bold text-wine">Somebody else has changed the same</p>
       <div v-for="c in clashes" :key="c.path" class="mt-1.5">

@@ -22,6 +22,7 @@ defineProps<{
     :phase="sheet.phase.value"
     :told="sheet.told.value"
     :clashes="sheet.clashes.value"
+    :rest="sheet.missing.value ? [] : sheet.unplaced.value"
     :can-undo="sheet.canUndo.value"
     :can-redo="sheet.canRedo.value"
     :save-label="saveLabel"

@@ -11,6 +11,7 @@ import { many } from '../../words'
 /** The access levels that a person has, each for some days or for good. */
 const levels = defineModel<Schemas['Grant'][]>({ required: true })
 const sheet = useFieldErrors()
+sheet?.place((path) => /^levels\[\d+\]\.(from|until)$/.test(path))
 const { nameOf } = useNames(() => levels.value.map((g) => g.levelId))
 const wrong = (i: number, ...names: string[]) =>
   names.map((n) => sheet?.fields.value[`levels[${i}].${n}`]).find(Boolean)

@@ -64,6 +64,7 @@ const edit = useSheet<Schemas['DatedChange']>({
       : ask(api.POST('/api/dated-changes', { body: value })),
   added: (v) => void (!props.id && router.replace(`/hours/changes/${v.value.id}`)),
 })
+edit.place((path) => path === 'doorIds')
 const { draft, stored, dirty, problem, fields, missing, phase } = edit
 const { rule, preview, effect, said, wrong, ruleProblem, week, restart } = useChangePreview(edit)
 const setQuery = useQuery({
@@ -277,7 +278,7 @@ function step(byDays: number) {
           </button>
         </section>
       </div>
-      <p v-if="fields.doorIds" class="mb-2 font-semibold text-wine">{{ fields.doorIds }}</p>
+      <p v-if="fields.doorIds" data-wrong class="mb-2 font-semibold text-wine">{{ fields.doorIds }}</p>
       <section v-if="preview?.doors.length && !said" class="card">
         <div class="card-head py-1.5">
           <h2>The week of {{ preview.week }} with this change</h2>

@@ -51,6 +51,8 @@ const edit = useSheet<Schemas['Holiday']>({
       : ask(api.POST('/api/holidays', { body: value })),
   added: (v) => void (!props.id && router.replace(`/hours/holidays/${v.value.id}`)),
 })
+const whenFields = ['dates', 'day', 'month', 'nth', 'weekday', 'offset', 'days', 'kind']
+edit.place((path) => [...whenFields, 'start', 'end'].includes(path))
 const { draft, stored, dirty, fields, missing, phase } = edit
 
 const kinds: Record<string, string> = {
@@ -185,16 +187,23 @@ async function remove() {
             v-model.lazy="dates"
             class="field font-mono text-[13px]"
             rows="2"
+            :aria-invalid="!!fields.dates || undefined"
+            aria-describedby="when-wrong"
             aria-label="Dates"
             placeholder="2026-12-25, 2027-12-25"
-            :aria-invalid="!!fields.dates"
           />
           <p class="note mt-0.5 text-[12px]">Write dates as 2026-12-25; several with commas.</p>
         </div>
         <div v-else class="flex flex-wrap items-center gap-2">
           <template v-if="draft.kind === 'nth weekday'">
             the
-            <select v-model.number="draft.nth" class="field w-auto!" aria-label="Which">
+            <select
+              v-model.number="draft.nth"
+              class="field w-auto!"
+              :aria-invalid="!!fields.nth || undefined"
+              aria-describedby="when-wrong"
+              aria-label="Which"
+            >
               <option
                 v-for="(w, n) in { 1: 'first', 2: 'second', 3: 'third', 4: 'fourth', 5: 'fifth', [-1]: 'last' }"
                 :key="n"
@@ -203,7 +212,13 @@ async function remove() {
                 {{ w }}
               </option>
             </select>
-            <select v-model.number="draft.weekday" class="field w-auto!" aria-label="Weekday">
+            <select
+              v-model.number="draft.weekday"
+              class="field w-auto!"
+              :aria-invalid="!!fields.weekday || undefined"
+              aria-describedby="when-wrong"
+              aria-label="Weekday"
+            >
               <option v-for="(d, i) in days" :key="d" :value="i">{{ d }}</option>
             </select>
             of
@@ -215,13 +230,16 @@ async function remove() {
             min="1"
             max="31"
             class="field w-16! font-mono"
+            :aria-invalid="!!fields.day || undefined"
+            aria-describedby="when-wrong"
             aria-label="Day"
-            :aria-invalid="!!fields.day"
           />
           <select
             v-if="draft.kind !== 'from Easter'"
             v-model.number="draft.month"
             class="field w-auto!"
+            :aria-invalid="!!fields.month || undefined"
+            aria-describedby="when-wrong"
             aria-label="Month"
           >
             <option v-for="(m, i) in months" :key="m" :value="i + 1">{{ m }}</option>
@@ -231,18 +249,17 @@ async function remove() {
               v-model.number="draft.offset"
               type="number"
               class="field w-20! font-mono"
+              :aria-invalid="!!fields.offset || undefined"
+              aria-describedby="when-wrong"
               aria-label="Days from Easter Sunday"
             />
             days from Easter Sunday <span class="note">−2 is Good Friday, 1 is Easter Monday</span></template
           >
         </div>
-        <p
-          v-for="k in ['dates', 'day', 'month', 'nth', 'offset', 'days', 'kind']"
-          v-show="fields[k]"
-          :key="k"
-          class="mt-0.5 text-[12px] font-semibold text-wine"
-        >
-          {{ fields[k] }}
+        <p id="when-wrong" class="text-[12px] font-semibold text-wine">
+          <template v-for="k in whenFields" :key="k"
+            ><span v-if="fields[k]" data-wrong class="mt-0.5 block">{{ fields[k] }}</span></template
+          >
         </p>
       </fieldset>
       <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
@@ -254,6 +271,8 @@ async function remove() {
             min="1"
             max="60"
             class="field w-16! font-mono"
+            :aria-invalid="!!fields.days || undefined"
+            aria-describedby="when-wrong"
             aria-label="How many days"
             @input="lasts(Number(($event.target as HTMLInputElement).value))"
           />

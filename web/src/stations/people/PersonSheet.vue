@@ -48,6 +48,7 @@ const edit = useSheet<Schemas['Person']>({
   },
   added: (v) => void (!props.id && router.replace(`/people/${v.value.id}`)),
 })
+edit.place((path) => /^((credentials\[\d+\]\.)?(from|until)|credentials\[\d+\]\.value)$/.test(path))
 const { draft, stored, dirty, missing, phase, fields } = edit
 const said = ref('')
 const facility = ref<number>()
@@ -172,7 +173,7 @@ async function remove() {
             :what="`${c.kind} ${c.value}`"
             :problem="fields[`credentials[${i}].from`] || fields[`credentials[${i}].until`]"
           />
-          <span v-if="fields[`credentials[${i}].value`]" class="text-[12px] font-semibold text-wine">{{
+          <span v-if="fields[`credentials[${i}].value`]" data-wrong class="text-[12px] font-semibold text-wine">{{
             fields[`credentials[${i}].value`]
           }}</span>
           <button
