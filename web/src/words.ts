@@ -56,4 +56,5 @@ export const lockNames: Record<string, string> = {
   shutter: 'Shutter',
 }
 
-export const many = (n: number, one: string, more: string) => (n === 1 ? `1 ${one}` : `${n.toLocaleString('en')} ${more}`)
+export const many = (n: number, one: string, more: string) =>
+  n === 1 ? `1 ${one}` : `${n.toLocaleString('en')} ${more}`

@@ -47,7 +47,7 @@ const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.l
       {{ problem }}
     </p>
     <ul v-if="rest?.length" class="space-y-0.5 text-[13px] font-semibold text-wine" role="alert">
-      <li v-for="[path, words] in rest" :key="path" data-wrong>{{ title(path) }}: {{ words }}</li>
+      <li v-for="[path, fault] in rest" :key="path" data-wrong>{{ title(path) }}: {{ fault }}</li>
     </ul>
     <p v-else-if="!problem && told" role="status" class="note">{{ told }}</p>
     <div v-if="clashes?.length" role="alert" class="rounded-md border border-wine bg-paper p-2.5 text-[13px]">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { computed } from 'vue'
-import type { Line } from './WeekPainter.vue'
+import type { Line } from './painter'
 import type { Row } from './week'
 
 /** Copy and clear for the row that the cursor is in. */

@@ -2,7 +2,7 @@ import { computed, ref, type Ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { days } from '../../words'
-import type { Line } from './WeekPainter.vue'
+import type { Line } from './painter'
 import type { Piece, Row } from './week'
 import { sure } from '../../ui/sure'
 
