@@ -31,6 +31,7 @@ func (w *world) axe() []string {
 var views = []struct{ path, words string }{
 	{"/build", "Found on the network"},
 	{"/build/doors", "22 in all"},
+	{"/build/sites/%site", "times as"},
 	{"/build/controllers/%controller", "one to a port"},
 	{"/build/doors/%door", "Who can come in"},
 	{"/build/doors/new", "fields change the drawing"},
@@ -63,7 +64,7 @@ var views = []struct{ path, words string }{
 // numbered puts the numbers of the museum into a path.
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
-		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels",
+		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites",
 	} {
 		if !strings.Contains(path, mark) {
 			continue

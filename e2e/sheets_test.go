@@ -333,6 +333,45 @@ func TestCountsAndDoublePresses(t *testing.T) {
 	})
 }
 
+// A site may write times in the 12-hour clock and begin weeks on Sunday; what is typed is read in both.
+func TestClockOfASite(t *testing.T) {
+	w := newMuseum(t)
+	w.step("as it comes", func() {
+		w.Go("/build/doors")
+		w.Press("Quay entrance")
+		w.See("until 22:00")
+		w.See("Mon 23")
+	})
+	w.step("the site chooses", func() {
+		w.Go(w.numbered("/build/sites/%site"))
+		w.See("not as 18:30")
+		w.Tick("12-hour clock")
+		w.Tick("calendars begin")
+		w.Save()
+		w.Gone("Discard")
+	})
+	w.step("a door of it", func() {
+		w.Go("/build/doors")
+		w.Press("Quay entrance")
+		w.See("until 10:00 pm")
+		w.See("Sun 22")
+	})
+	w.step("times are typed and shown so", func() {
+		w.Go("/hours/changes")
+		w.Press("Lantern evening")
+		w.See("The doors are")
+		require.Equal(t, "5:00 pm", value(w.Page, "From time"))
+		w.Fill("From time", "16:45")
+		w.Type(input.Tab)
+		w.See("Discard")
+		require.Equal(t, "4:45 pm", value(w.Page, "From time"))
+		w.Press("Pick: From date")
+		w.See("Su Mo Tu We Th Fr Sa")
+		w.Type(input.Escape)
+		w.Press("Discard")
+	})
+}
+
 // A card is taken from the reader that was chosen and from no other, and waiting for one can be ended.
 func TestEnrolmentAtAReader(t *testing.T) {
 	w := newMuseum(t)

@@ -35,6 +35,8 @@ type SitePlace struct {
 	ID     site.ID      `json:"id"`
 	Name   string       `json:"name"`
 	Zone   string       `json:"zone"`
+	Twelve bool         `json:"twelveHour" doc:"Times are shown as 6:30 pm there"`
+	Sunday bool         `json:"fromSunday" doc:"Calendars begin their weeks on Sunday there"`
 	Floors []FloorPlace `json:"floors"`
 }
 
@@ -90,7 +92,7 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 	}
 	s.states.mu.Unlock()
 	for _, x := range b.Config.Sites {
-		place := SitePlace{ID: x.ID, Name: x.Name, Zone: x.Zone, Floors: []FloorPlace{}}
+		place := SitePlace{ID: x.ID, Name: x.Name, Zone: x.Zone, Twelve: x.TwelveHour, Sunday: x.FromSunday, Floors: []FloorPlace{}}
 		for _, f := range b.Config.Floors {
 			if f.SiteID == x.ID {
 				place.Floors = append(place.Floors, FloorPlace{f.ID, f.Name, f.Level, orNone(floors[f.ID])})
@@ -128,7 +130,11 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 	z := b.Zone(door)
 	now := s.now()
 	wall := z.Wall(now)
-	first := wall.Day.Monday()
+	begin := hours.Day.Monday
+	if b.Config.SiteOf(d).FromSunday {
+		begin = hours.Day.Sunday
+	}
+	first := begin(wall.Day)
 	if from != "" {
 		day, err := hours.ParseDay(from)
 		if err != nil {
@@ -137,7 +143,7 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 				&huma.ErrorDetail{Location: "week", Message: "write a date such as 2026-11-23"},
 			)
 		}
-		first = day.Monday()
+		first = begin(day)
 	}
 	moment, live, odd := now, s.liveDoor(d), ""
 	if at != "" {

@@ -275,12 +275,12 @@ func TestEffectOfEdits(t *testing.T) {
 		"Free from 10:00 once anybody with access here has come in; a card counts from midnight, and until then nobody else enters. Free for 20 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.",
 		words,
 	)
-	rule := object{"who": "anybody", "counts": "start", "before": 0, "untilThen": "card", "often": "segment", "length": "rest", "minutes": 0}
+	rule := object{"who": "anybody", "counts": "start", "before": 0, "untilThen": "card", "often": "segment", "length": "end", "minutes": 10}
 	c.ask("/api/hours/first-card", object{"rule": rule, "planId": c.id("Public galleries")}, &words)
 	assert.Contains(t, words, "Free from 10:00", "where the plan waits")
 	c.ask("/api/hours/first-card", object{"rule": rule, "planId": c.id("Card at all hours")}, &words)
 	assert.Contains(t, words, "Free from 09:00", "the plan never goes free")
-	status, _ = c.call("POST", "/api/hours/first-card", `{"rule":{"who":"anybody","counts":"start","before":0,"untilThen":"card","often":"segment","length":"rest","minutes":0},"planId":9999}`)
+	status, _ = c.call("POST", "/api/hours/first-card", `{"rule":{"who":"anybody","counts":"start","before":0,"untilThen":"card","often":"segment","length":"end","minutes":10},"planId":9999}`)
 	assert.Equal(t, 404, status)
 }
 

@@ -87,6 +87,11 @@ func TestWeekdays(t *testing.T) {
 		y, m, day := d.Date()
 		want := (int(time.Date(y, m, day, 0, 0, 0, 0, time.UTC).Weekday()) + 6) % 7
 		require.Equal(t, want, d.Weekday(), d.String())
+		require.Equal(t, 0, d.Monday().Weekday(), d.String())
+		require.Equal(t, 6, d.Sunday().Weekday(), d.String())
+		for _, first := range []Day{d.Monday(), d.Sunday()} {
+			require.True(t, first <= d && d < first+7, d.String())
+		}
 	}
 	assert.Equal(t, 4, DayOf(1969, 12, 26).Weekday()) // before the epoch; a Friday
 }

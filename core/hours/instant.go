@@ -94,6 +94,9 @@ func (d Day) Weekday() int { return int(((int64(d)+3)%7 + 7) % 7) }
 // Monday returns the first day of the ISO week that d is in.
 func (d Day) Monday() Day { return d - Day(d.Weekday()) }
 
+// Sunday returns the first day of the week that d is in, where weeks begin on Sunday.
+func (d Day) Sunday() Day { return d - Day((d.Weekday()+1)%7) }
+
 func floorDiv(a, b int64) int64 {
 	q := a / b
 	if a%b < 0 {

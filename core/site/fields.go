@@ -32,6 +32,9 @@ var Fields = map[string]Field{
 	"Site.name": nameField,
 	"Site.zone": {Title: "Time zone"},
 
+	"Site.twelveHour": {Title: "12-hour clock"},
+	"Site.fromSunday": {Title: "Weeks from Sunday"},
+
 	"Floor.name":   nameField,
 	"Floor.siteId": {Title: "Site"},
 	"Floor.level":  {Title: "Order in the building", Min: -20, Max: 200},

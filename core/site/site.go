@@ -47,6 +47,19 @@ func (c *Config) Door(id ID) *Door {
 	return &c.Doors[i]
 }
 
+// SiteOf returns the site whose floor a door is on; the zero Site where there is none.
+func (c *Config) SiteOf(d *Door) Site {
+	i := slices.IndexFunc(c.Floors, func(f Floor) bool { return f.ID == d.FloorID })
+	if i < 0 {
+		return Site{}
+	}
+	k := slices.IndexFunc(c.Sites, func(s Site) bool { return s.ID == c.Floors[i].SiteID })
+	if k < 0 {
+		return Site{}
+	}
+	return c.Sites[k]
+}
+
 // Settings hold for the whole configuration.
 type Settings struct {
 	Name        string       `json:"name" doc:"Name of the installation"`
@@ -68,6 +81,9 @@ type Site struct {
 	ID   ID     `json:"id"`
 	Name string `json:"name"`
 	Zone string `json:"zone" doc:"IANA time zone" example:"America/Halifax"`
+	// TwelveHour and FromSunday say how screens write times and weeks there; nothing is decided by them.
+	TwelveHour bool `json:"twelveHour,omitempty" doc:"Times are shown as 6:30 pm, not as 18:30"`
+	FromSunday bool `json:"fromSunday,omitempty" doc:"Calendars begin their weeks on Sunday, not on Monday"`
 }
 
 // Floor is a level of a site.

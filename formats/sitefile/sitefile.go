@@ -41,6 +41,8 @@ type file struct {
 type place struct {
 	Name   string  `json:"name"`
 	Zone   string  `json:"zone"`
+	Twelve bool    `json:"twelveHour,omitempty"`
+	Sunday bool    `json:"fromSunday,omitempty"`
 	Floors []floor `json:"floors"`
 }
 
@@ -208,7 +210,7 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 
 func (n *naming) places(f *file, c *site.Config) {
 	for _, p := range f.Sites {
-		s := site.Site{ID: n.add("site", p.Name), Name: p.Name, Zone: p.Zone}
+		s := site.Site{ID: n.add("site", p.Name), Name: p.Name, Zone: p.Zone, TwelveHour: p.Twelve, FromSunday: p.Sunday}
 		n.check("site "+p.Name, s.Check())
 		c.Sites = append(c.Sites, s)
 		for _, fl := range p.Floors {
@@ -427,7 +429,7 @@ func Write(c *site.Config) ([]byte, error) {
 func writePlaces(f *file, c *site.Config, name map[site.ID]string, floors map[site.ID]site.Floor) {
 	for _, s := range c.Sites {
 		name[s.ID] = s.Name
-		p := place{Name: s.Name, Zone: s.Zone, Floors: []floor{}}
+		p := place{Name: s.Name, Zone: s.Zone, Twelve: s.TwelveHour, Sunday: s.FromSunday, Floors: []floor{}}
 		for _, fl := range c.Floors {
 			if fl.SiteID == s.ID {
 				p.Floors = append(p.Floors, floor{fl.Name, fl.Level})

@@ -81,7 +81,7 @@ func TestRoundTrip(t *testing.T) {
 
 const small = `{
  "settings": {"name": "Small", "cards": [{"format": "26-bit"}], "pinLength": 4, "pinTries": 5, "pinLock": 5, "cardWithPin": 10},
- "sites": [{"name": "Hut", "zone": "America/Halifax", "floors": [{"name": "Ground", "level": 0}]}],
+ "sites": [{"name": "Hut", "zone": "America/Halifax", "twelveHour": true, "fromSunday": true, "floors": [{"name": "Ground", "level": 0}]}],
  "controllers": [{"name": "Box", "site": "Hut", "serial": "1", "ports": 4}],
  "doors": [{"name": "Door", "site": "Hut", "floor": "Ground", "controller": "Box", "port": 1, "plan": "Card at all hours"}],
  "levels": [{"name": "All", "opens": [{"door": "Door", "schedule": "Always"}]}],
@@ -91,6 +91,7 @@ const small = `{
 func TestUsualValues(t *testing.T) {
 	c, err := sitefile.Parse([]byte(small), key)
 	require.NoError(t, err)
+	assert.True(t, c.Sites[0].TwelveHour && c.Sites[0].FromSunday, "how the site writes times")
 	assert.Equal(t, site.UsualHardware(), c.Doors[0].Hardware, "what is not said is as usual")
 	assert.Equal(t, "America/Halifax", c.Controllers[0].Zone, "the site's")
 	assert.Equal(t, site.Active, c.People[0].Credentials[0].Status)

@@ -62,10 +62,10 @@ export function wordedDay(day: string): string {
     .replace(',', '')
 }
 
-/** Six weeks or fewer that hold a month, Monday first. */
-export function monthGrid(month: string): { title: string; weeks: string[][] } {
+/** Six weeks or fewer that hold a month, Monday or Sunday first. */
+export function monthGrid(month: string, sunday = false): { title: string; weeks: string[][] } {
   const first = `${month}-01`
-  const lead = (new Date(`${first}T00:00:00Z`).getUTCDay() + 6) % 7
+  const lead = (new Date(`${first}T00:00:00Z`).getUTCDay() + (sunday ? 7 : 6)) % 7
   const weeks: string[][] = []
   let d = addDays(first, -lead)
   do {

@@ -1,4 +1,5 @@
 import type { Mode } from './api/client'
+import { style } from './clock'
 
 export const modes: Mode[] = ['free', 'card', 'PIN', 'card or PIN', 'card and PIN', 'barred']
 
@@ -6,22 +7,18 @@ export const modeClass = (m: string) => `mode-${m.toLowerCase().replaceAll(' ', 
 
 export const modeName = (m: string) => m.charAt(0).toUpperCase() + m.slice(1)
 
-/** A minute of the day as 08:30; 1440 is 24:00, and past it the next day's. */
-export function clock(minute: number): string {
-  const m = minute > 1440 ? minute - 1440 : minute
-  return `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`
-}
-
 export const duration = (minutes: number) => `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`
 
 const formats = new Map<string, Intl.DateTimeFormat>()
 
-/** An instant in a zone, in the 24-hour clock. */
+/** An instant in a zone, in the clock of the site. */
 export function at(ms: number, zone: string, options: Intl.DateTimeFormatOptions): string {
-  const key = zone + JSON.stringify(options)
+  const hours = options.hour && style.value.twelveHour
+  const key = zone + JSON.stringify(options) + hours
   let f = formats.get(key)
   if (!f) {
-    f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, hourCycle: 'h23', ...options })
+    const how = hours ? ({ hour12: true, hour: 'numeric' } as const) : ({ hourCycle: 'h23' } as const)
+    f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options, ...how })
     formats.set(key, f)
   }
   return f.format(ms)

@@ -446,9 +446,17 @@ export const fields: Record<string, FieldSaid> = {
     "max": 20,
     "about": "Wrong PINs in a row that lock a keypad"
   },
+  "Site.fromSunday": {
+    "title": "Weeks from Sunday",
+    "about": "Calendars begin their weeks on Sunday, not on Monday"
+  },
   "Site.name": {
     "title": "Name",
     "longest": 80
+  },
+  "Site.twelveHour": {
+    "title": "12-hour clock",
+    "about": "Times are shown as 6:30 pm, not as 18:30"
   },
   "Site.zone": {
     "title": "Time zone",

@@ -3016,10 +3016,20 @@ export interface components {
             week: components["schemas"]["RealDay"][];
         };
         Site: {
+            /**
+             * Weeks from Sunday
+             * @description Calendars begin their weeks on Sunday, not on Monday
+             */
+            fromSunday?: boolean;
             /** Format: int64 */
             id: number;
             /** Name */
             name: string;
+            /**
+             * 12-hour clock
+             * @description Times are shown as 6:30 pm, not as 18:30
+             */
+            twelveHour?: boolean;
             /**
              * Time zone
              * @description IANA time zone
@@ -3029,9 +3039,13 @@ export interface components {
         };
         SitePlace: {
             floors: components["schemas"]["FloorPlace"][];
+            /** @description Calendars begin their weeks on Sunday there */
+            fromSunday: boolean;
             /** Format: int64 */
             id: number;
             name: string;
+            /** @description Times are shown as 6:30 pm there */
+            twelveHour: boolean;
             zone: string;
         };
         Target: {

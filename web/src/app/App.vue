@@ -13,7 +13,8 @@ import StateBox from '../ui/StateBox.vue'
 import AlarmVoice from './AlarmVoice.vue'
 import BandBar from './BandBar.vue'
 import KeyHelp from './KeyHelp.vue'
-import { stationPath, stations } from './places'
+import { style } from '../clock'
+import { doorOf, stationPath, stations } from './places'
 import { viewKey } from './router'
 import SignIn from './SignIn.vue'
 import SiteSpine from './SiteSpine.vue'
@@ -60,6 +61,18 @@ useEventListener(window, 'beforeunload', (e: BeforeUnloadEvent) => draftList.val
 watch(
   () => route.path,
   () => (spine.value = false),
+)
+// Times and weeks are written as the site wants that is looked at: that of the door, else the first.
+watch(
+  () => {
+    const sites = site.overview?.sites ?? []
+    return sites.find((s) => s.id === site.door(doorOf(route))?.siteId) ?? sites[0]
+  },
+  (s) => {
+    if (s && (s.twelveHour !== style.value.twelveHour || s.fromSunday !== style.value.fromSunday))
+      style.value = { twelveHour: s.twelveHour, fromSunday: s.fromSunday }
+  },
+  { immediate: true },
 )
 onMounted(start)
 useKeys(

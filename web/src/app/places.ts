@@ -46,6 +46,7 @@ export function placePath(kind: string, id: number, station = ''): string {
     'dated change': `/hours/changes/${id}`,
     'door set': '/hours/changes',
     settings: '/rules',
+    site: `/build/sites/${id}`,
     controller: `/build/controllers/${id}`,
   }
   if (kind === 'door') return doorPath(station, id)

@@ -14,6 +14,7 @@ export const router = createRouter({
     { path: '/', redirect: '/build' },
     { path: '/build', component: () => import('../stations/build/BuildHome.vue') },
     { path: '/build/doors', component: () => import('../stations/build/DoorsHome.vue') },
+    sheet('/build/sites/:id(\\d+)', () => import('../stations/build/SiteSheet.vue')),
     sheet('/build/controllers/:id(\\d+)', () => import('../stations/build/ControllerSheet.vue')),
     sheet('/build/doors/:id(\\d+|new)', doorFrame, (r) => ({ ...numbered(r), station: 'build' })),
     { path: '/hours', component: () => import('../stations/hours/HoursHome.vue') },

@@ -29,6 +29,8 @@ const overview = (): Schemas['Overview'] => ({
     id: s,
     name: `S${s}`,
     zone: 'UTC',
+    twelveHour: false,
+    fromSunday: false,
     floors: [{ id: 10 + s, name: 'F', level: 0, doors: [door(100 * s), door(100 * s + 1)] }],
   })),
 })

@@ -7,6 +7,7 @@ import { forgetDrafts } from '../core/drafts'
 import { useSite } from '../core/site'
 import DoorFrame from '../domain/door/DoorFrame.vue'
 import ControllerSheet from '../stations/build/ControllerSheet.vue'
+import SiteSheet from '../stations/build/SiteSheet.vue'
 import ChangeSheet from '../stations/hours/ChangeSheet.vue'
 import HolidaySheet from '../stations/hours/HolidaySheet.vue'
 import PlanEditor from '../stations/hours/PlanEditor.vue'
@@ -73,6 +74,7 @@ const values: Record<string, object> = {
   schedule: { id: 7, name: 'Days', week },
   plan: { id: 7, name: 'Usual', default: 'card', week },
   controller: { id: 7, name: 'Riser', serial: 'AK-1', model: 'M', siteId: 1, zone: 'UTC', ports: 4, people: 100 },
+  site: { id: 7, name: 'House', zone: 'UTC' },
   settings: { cards: [{ format: '26-bit', facilities: [4] }], pinLength: 4, pinTries: 5, pinLock: 5, cardWithPin: 20 },
 }
 
@@ -137,6 +139,7 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['schedule', 'Schedule', ScheduleEditor, {}, {}],
   ['plan', 'Plan', PlanEditor, {}, {}],
   ['controller', 'Controller', ControllerSheet, {}, {}],
+  ['site', 'Site', SiteSheet, {}, {}],
   ['settings', 'Settings', RulesHome, {}, { CardFormat: 'cards[0].' }],
 ]
 

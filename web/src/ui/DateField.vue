@@ -3,6 +3,7 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { CalendarDays, ChevronLeft, ChevronRight } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { useSite } from '../core/site'
+import { style } from '../clock'
 import { addDays, days, monthGrid, readDay, wordedDay } from '../dates'
 
 /** A date, typed in any of the usual ways or picked; it is kept as 2006-01-02, and empty is none. */
@@ -31,7 +32,7 @@ function take() {
 }
 const month = ref('')
 const shown = computed(() => month.value || (readDay(day.value ?? '', site.today()) ?? site.today()).slice(0, 7))
-const grid = computed(() => monthGrid(shown.value))
+const grid = computed(() => monthGrid(shown.value, style.value.fromSunday))
 const turn = (by: number) => {
   const [y, m] = shown.value.split('-').map(Number) as [number, number]
   month.value = new Date(Date.UTC(y, m - 1 + by, 1)).toISOString().slice(0, 7)
@@ -98,7 +99,12 @@ const wrong = computed(() => props.invalid || unread.value)
         <table class="mt-1 w-full text-center text-[13px]" :aria-label="grid.title">
           <thead>
             <tr>
-              <th v-for="d in days" :key="d" class="py-1 text-[11px] font-semibold text-ash" scope="col">
+              <th
+                v-for="d in style.fromSunday ? [days[6]!, ...days.slice(0, 6)] : days"
+                :key="d"
+                class="py-1 text-[11px] font-semibold text-ash"
+                scope="col"
+              >
                 {{ d.slice(0, 2) }}
               </th>
             </tr>

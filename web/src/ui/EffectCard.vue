@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
+import { inClock } from '../clock'
 import { many } from '../words'
 
 /** What an edit does, before it is saved. */
@@ -14,7 +15,7 @@ defineProps<{ effect?: Schemas['EditEffect']; none: string }>()
       class="font-bold"
       :class="l.sign > 0 ? 'text-kelp' : l.sign < 0 ? 'text-wine' : ''"
     >
-      {{ l.words }}
+      {{ inClock(l.words) }}
     </p>
     <p v-if="effect.count" class="mt-1">
       {{ many(effect.count, 'door', 'doors') }} {{ effect.count === 1 ? 'asks' : 'ask' }} something else<span
@@ -41,7 +42,7 @@ defineProps<{ effect?: Schemas['EditEffect']; none: string }>()
       <b class="text-kelp">{{ many(effect.gain, 'person', 'people') }}</b> may come in at more hours
     </p>
     <p v-if="effect.first" class="note mt-1">
-      First differs {{ effect.first
+      First differs {{ inClock(effect.first)
       }}<template v-if="effect.days > 1">, on {{ effect.days }} days in the next 13 months</template>; once sent.
     </p>
     <p v-else class="note mt-1">Nothing differs in the next 13 months, at any door or for anybody.</p>

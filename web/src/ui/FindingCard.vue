@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
+import { inClock } from '../clock'
 import { placePath } from '../app/places'
 
 const props = defineProps<{ finding: Schemas['Finding'] }>()
@@ -39,7 +40,7 @@ const path = () =>
       >
       <span class="note text-[12px]">{{ finding.kind }}</span>
     </p>
-    <p>{{ finding.words }}</p>
+    <p>{{ inClock(finding.words) }}</p>
     <p class="note mt-0.5">
       {{ finding.mend }}
       <button v-if="finding.click" class="btn ml-1 px-2 py-0 text-[12.5px] text-ink" :disabled="busy" @click="mend">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
-import { clock, days, modeClass } from '../words'
+import { clock, clock24, hourMark } from '../clock'
+import { days, modeClass } from '../words'
 
 /** Seven real dates at a door: what it asks, holidays, dated changes, first cards, and now. */
 const props = defineProps<{
@@ -29,8 +30,9 @@ function boxes(d: Schemas['RealDay']) {
 function spot(e: MouseEvent, date: string) {
   const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
   const minute = Math.max(0, Math.min(1435, Math.round((((e.clientX - box.left) / box.width) * 1440) / 5) * 5))
-  emit('pick', `${date}T${clock(minute)}`)
+  emit('pick', `${date}T${clock24(minute)}`)
 }
+const dayOf = (date: string) => days[(new Date(`${date}T00:00:00Z`).getUTCDay() + 6) % 7]
 const chosenMinute = () =>
   props.chosen ? Number(props.chosen.slice(11, 13)) * 60 + Number(props.chosen.slice(14, 16)) : 0
 </script>
@@ -42,8 +44,8 @@ const chosenMinute = () =>
         What the door asks on each day
       </caption>
       <tbody>
-        <tr v-for="(d, i) in week" :key="d.date">
-          <th scope="row">{{ days[i] }} {{ d.date }}</th>
+        <tr v-for="d in week" :key="d.date">
+          <th scope="row">{{ dayOf(d.date) }} {{ d.date }}</th>
           <td>{{ [...d.holidays.map((h) => h.name), ...d.marks.map(words)].join('; ') }}</td>
         </tr>
       </tbody>
@@ -52,15 +54,15 @@ const chosenMinute = () =>
   <div aria-hidden="true" class="px-3.5 pt-2" :class="tight ? 'pb-2' : 'pb-3.5'">
     <div class="relative ml-[62px] h-5 font-mono text-[11px] text-ash" aria-hidden="true">
       <span v-for="h in marks" :key="h" class="absolute -translate-x-1/2" :style="{ left: left(h * 60) }">{{
-        String(h).padStart(2, '0')
+        hourMark(h)
       }}</span>
     </div>
-    <div v-for="(d, i) in week" :key="d.date" class="mb-1 flex items-center">
+    <div v-for="d in week" :key="d.date" class="mb-1 flex items-center">
       <span
         class="w-[62px] text-[12.5px]"
         :class="d.date === today ? 'font-bold' : 'font-medium'"
         :title="d.clocks || d.date"
-        >{{ days[i] }} {{ Number(d.date.slice(8)) }}<span v-if="d.clocks" class="text-wine"> ↻</span></span
+        >{{ dayOf(d.date) }} {{ Number(d.date.slice(8)) }}<span v-if="d.clocks" class="text-wine"> ↻</span></span
       >
       <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions, vuejs-accessibility/click-events-have-key-events -- the date field beside the week does the same for keys -->
       <div class="relative flex-1" :class="tight ? 'h-5' : 'h-6'" @click="spot($event, d.date)">

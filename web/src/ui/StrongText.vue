@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { inClock } from '../clock'
 
 const props = defineProps<{ text: string }>()
-const parts = computed(() => props.text.split('**'))
+const parts = computed(() => inClock(props.text).split('**'))
 </script>
 
 <template>

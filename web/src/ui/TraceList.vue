@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../api/client'
+import { inClock } from '../clock'
 
 defineProps<{ lines: Schemas['Line'][] }>()
 </script>
@@ -19,7 +20,7 @@ defineProps<{ lines: Schemas['Line'][] }>()
         role="img"
       />
       <span class="w-[72px] shrink-0 text-ash">{{ l.check }}</span>
-      <span :class="l.ok ? '' : 'font-bold'">{{ l.words }}</span>
+      <span :class="l.ok ? '' : 'font-bold'">{{ inClock(l.words) }}</span>
     </li>
   </ol>
 </template>

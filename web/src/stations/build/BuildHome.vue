@@ -178,6 +178,11 @@ async function reset(f: Schemas['Found']) {
           {{ many(site.overview!.sites.length, 'site', 'sites') }}, {{ many(site.doors.length, 'door', 'doors') }},
           {{ many(site.units.length, 'controller', 'controllers') }}
         </p>
+        <p v-for="s in site.overview!.sites" :key="s.id">
+          <RouterLink class="underline" :to="`/build/sites/${s.id}`">{{ s.name }}</RouterLink><span class="note">
+            · {{ s.zone.split('/').at(-1)?.replaceAll('_', ' ') }}</span
+          >
+        </p>
         <p class="note mt-1">Time zone data {{ site.overview!.zoneData }}</p>
         <a class="mt-1 inline-block underline" href="/api/site-file" download>Save as a site file</a>
         <p class="note">PINs are not in it: they are stored hashed.</p>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { inClock } from '../../clock'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Mode, type Schemas } from '../../api/client'
@@ -13,6 +14,7 @@ import DateField from '../../ui/DateField.vue'
 import DoorTree from '../../ui/DoorTree.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
+import TimeField from '../../ui/TimeField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { removalWords } from '../../ui/consequence'
 import { askFor, sure } from '../../ui/sure'
@@ -192,24 +194,22 @@ function step(byDays: number) {
           </fieldset>
           <div class="flex flex-wrap items-center gap-1.5">
             <span class="label">From</span
-            ><DateField v-model="fromDate" label="From date" :invalid="!!(fields.from || wrong.from)" /><input
-              v-model.lazy="fromTime"
-              class="field w-[62px]! px-2 font-mono text-[13px]"
-              aria-label="From time"
-              :aria-invalid="!!(fields.from || wrong.from)"
+            ><DateField v-model="fromDate" label="From date" :invalid="!!(fields.from || wrong.from)" /><TimeField
+              v-model="fromTime"
+              label="From time"
+              :invalid="!!(fields.from || wrong.from)"
             /><span class="label">until</span
-            ><DateField v-model="untilDate" label="Until date" :invalid="!!(fields.until || wrong.until)" /><input
-              v-model.lazy="untilTime"
-              class="field w-[62px]! px-2 font-mono text-[13px]"
-              aria-label="Until time"
-              :aria-invalid="!!(fields.until || wrong.until)"
+            ><DateField v-model="untilDate" label="Until date" :invalid="!!(fields.until || wrong.until)" /><TimeField
+              v-model="untilTime"
+              label="Until time"
+              :invalid="!!(fields.until || wrong.until)"
             />
           </div>
           <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
           <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
           <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]">
             <b
-              >{{ modeName(draft.mode) }} {{ draft.from.slice(11) }}–{{ draft.until.slice(11) }},
+              >{{ modeName(draft.mode) }} {{ inClock(draft.from.slice(11)) }}–{{ inClock(draft.until.slice(11)) }},
               {{ preview.words }}.</b
             >
             <template v-if="preview.next.length"

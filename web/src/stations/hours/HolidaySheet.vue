@@ -8,11 +8,13 @@ import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
+import TimeField from '../../ui/TimeField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { removalWords, useConsequence } from '../../ui/consequence'
 import { sure } from '../../ui/sure'
 import { useSite } from '../../core/site'
-import { clock, days } from '../../words'
+import { clock, clock24, readTime } from '../../clock'
+import { days } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import HolidayEffect from './HolidayEffect.vue'
 
@@ -105,14 +107,16 @@ const part = computed({
     draft.value!.end = 1440
   },
 })
-/** A time counts once its field is left; what is being typed outlives answers that arrive meanwhile. */
 const time = (which: 'start' | 'end') =>
   computed({
-    get: () => clock(draft.value![which]),
+    get: () => clock24(draft.value![which]),
     set: (text: string) => {
-      const m = /^(\d{1,2}):(\d\d)$/.exec(text.trim())
-      fields.value = { ...fields.value, [which]: m ? '' : `“${text}” is not a time; write it as 18:00` }
-      if (m) draft.value![which] = Number(m[1]) * 60 + Number(m[2])
+      const m = readTime(text)
+      fields.value = {
+        ...fields.value,
+        [which]: m === undefined ? `“${text}” is not a time; write it as ${clock(1080)}` : '',
+      }
+      if (m !== undefined) draft.value![which] = which === 'end' ? m || 1440 : m // it ends at the midnight to come
     },
   })
 const from = time('start')
@@ -280,12 +284,8 @@ async function remove() {
         >
         <label class="flex items-center gap-1.5"><input v-model="part" type="checkbox" /> only part of the day</label>
         <span v-if="part" class="flex items-center gap-1.5"
-          ><input
-            v-model.lazy="from"
-            class="field w-[70px]! font-mono"
-            aria-label="From"
-            :aria-invalid="!!fields.start" />
-          to <input v-model.lazy="to" class="field w-[70px]! font-mono" aria-label="To" :aria-invalid="!!fields.end"
+          ><TimeField v-model="from" label="From" :invalid="!!fields.start" /> to
+          <TimeField v-model="to" label="To" :invalid="!!fields.end"
         /></span>
         <span v-if="fields.start || fields.end" class="text-[12px] font-semibold text-wine">{{
           fields.start || fields.end

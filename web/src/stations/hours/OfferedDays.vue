@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '../../api/client'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
-import { clock } from '../../words'
+import { clock } from '../../clock'
 import { useTypes } from './types'
 
 /** The days that can be loaded, each with a tick and the type that it would have. */

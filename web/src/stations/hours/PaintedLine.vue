@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { clock, modeClass } from '../../words'
+import { clock } from '../../clock'
+import { modeClass } from '../../words'
 import { stretched, type Edge, type Line, type Period } from './painter'
 import type { Piece } from './week'
 

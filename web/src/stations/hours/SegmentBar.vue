@@ -2,7 +2,8 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { ref, watch } from 'vue'
 import type { Mode } from '../../api/client'
-import { clock, modes } from '../../words'
+import { clock, readTime } from '../../clock'
+import { modes } from '../../words'
 import { useNames } from '../../core/names'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import type { Piece } from './week'
@@ -32,15 +33,19 @@ watch(
   { immediate: true },
 )
 
+/** Minutes of a time as the site writes it, or past midnight counted on, as 26:00. */
 const minute = (s: string) => {
-  const m = /^(\d{1,2}):(\d\d)$/.exec(s.trim())
-  return m && Number(m[2]) < 60 && Number(m[1]) * 60 + Number(m[2]) <= 2880 ? Number(m[1]) * 60 + Number(m[2]) : -1
+  const plain = readTime(s)
+  if (plain !== undefined) return plain
+  const m = /^(\d{1,2}):([0-5]\d)$/.exec(s.trim())
+  const past = m ? Number(m[1]) * 60 + Number(m[2]) : -1
+  return past <= 2880 ? past : -1
 }
 function set() {
   const start = minute(from.value)
   let end = minute(to.value)
   if (start < 0 || end < 0 || (start >= 1440 && end <= start)) {
-    problem.value = 'Write times as 08:30; what is left of a night, on the next day, as 26:00 to 30:00.'
+    problem.value = `Write times as ${clock(510)}; what is left of a night, on the next day, as 26:00 to 30:00.`
     return
   }
   if (end <= start) end += 1440 // on the next day

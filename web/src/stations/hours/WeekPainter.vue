@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
-import { clock, modeClass } from '../../words'
+import { clock, hourMark } from '../../clock'
+import { modeClass } from '../../words'
 import PaintedLine from './PaintedLine.vue'
 import {
   act,
@@ -94,7 +95,7 @@ const tag =
     <div class="min-w-0 flex-1">
       <div class="relative h-6 font-mono text-[11px] text-ash" aria-hidden="true">
         <span v-for="h in 9" :key="h" class="absolute -translate-x-1/2" :style="{ left: pct((h - 1) * 180) }">{{
-          String((h - 1) * 3).padStart(2, '0')
+          hourMark((h - 1) * 3)
         }}</span>
       </div>
       <!-- eslint-disable-next-line vuejs-accessibility/no-static-element-interactions -- an application has keys of its own -->
