@@ -53,8 +53,8 @@ func (c *client) await(conn *websocket.Conn, wanted func(heard) bool) heard {
 	}
 }
 
-// A save is told to every screen by kind, number and revision; what a door asks now comes as a patch with a number
-// higher than the overview's, and holds that door alone.
+// A save is told to every screen by kind, number and revision; what a door asks once it is sent comes as a patch with
+// a number higher than the overview's, and holds that door alone.
 func TestScreensHearWhatChanged(t *testing.T) {
 	c := openAt(t, evening)
 	conn := c.socket()
@@ -74,7 +74,9 @@ func TestScreensHearWhatChanged(t *testing.T) {
 	var saved struct{ Rev int64 }
 	require.NoError(t, json.Unmarshal([]byte(body), &saved))
 
-	// The two come in either order: each is told as soon as it is known.
+	status, body = c.call("POST", "/api/send", `{"controllers":[]}`)
+	require.Less(t, status, 300, body)
+	// Each is told as soon as it is known.
 	var changed, state *heard
 	c.await(conn, func(n heard) bool {
 		switch {
@@ -92,9 +94,12 @@ func TestScreensHearWhatChanged(t *testing.T) {
 	require.Len(t, state.State.Doors, 1, "only the door that asks something else")
 	assert.Equal(t, "barred", state.State.Doors[0].Mode)
 
-	status, body = c.call("DELETE", fmt.Sprintf("/api/doors/%d?rev=%d", id, saved.Rev), "")
+	person := c.id("Priya Inver")
+	rev, _ = c.read("people", "Priya Inver")
+	status, body = c.call("DELETE", fmt.Sprintf("/api/people/%d?rev=%d", person, rev), "")
 	require.Equal(t, 204, status, body)
 	n := c.await(conn, func(n heard) bool { return n.Type == "changed" })
+	assert.Equal(t, person, n.Changes[0].ID)
 	assert.Zero(t, n.Changes[0].Rev, "it is no more")
 }
 
