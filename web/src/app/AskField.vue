@@ -102,7 +102,7 @@ useKeys('Everywhere', [
   <Combobox :model-value="null" nullable as="div" class="relative w-[236px]" @update:model-value="go">
     <ComboboxInput
       ref="field"
-      class="w-full rounded-md border border-basalt-2 bg-basalt py-1.5 pr-14 pl-3 text-paper placeholder:text-seam/80 focus:outline-amber"
+      class="w-full rounded-md border border-basalt-2 bg-basalt py-1.5 pr-14 pl-3 max-xl:pr-2 max-xl:pl-2.5 text-paper placeholder:text-seam/80 focus:outline-amber"
       placeholder="Who, where, what?"
       aria-label="Go to"
       autocomplete="off"

@@ -2,7 +2,7 @@
 import { ArrowDown, ArrowDownUp, ArrowUp } from '@lucide/vue'
 import { getCoreRowModel, useVueTable, type ColumnDef } from '@tanstack/vue-table'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { useDebounceFn } from '@vueuse/core'
+import { useDebounceFn, useElementSize } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useId, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import StateBox from './StateBox.vue'
@@ -16,6 +16,8 @@ export type Column<R> = {
   sort?: string
   text?: (r: R) => string
   hidden?: boolean
+  /** It is left out where the table is narrower, in pixels. */
+  from?: number
 }
 
 const props = defineProps<{
@@ -46,6 +48,7 @@ const router = useRouter()
 const route = useRoute()
 const base = useId()
 const box = ref<HTMLElement>()
+const { width } = useElementSize(box)
 const at = ref(0) // the row; -1 is the head
 const column = ref(0) // of the head
 const anchor = ref(0)
@@ -64,7 +67,9 @@ const table = useVueTable({
   },
   state: {
     get columnVisibility() {
-      return Object.fromEntries(props.columns.map((c) => [c.id, !c.hidden]))
+      return Object.fromEntries(
+        props.columns.map((c) => [c.id, !c.hidden && !(width.value && c.from && width.value < c.from)]),
+      )
     },
   },
   getRowId: (r) => String(props.id(r)),

@@ -26,8 +26,8 @@ const selected = ref<number[]>([])
 const columns: Column<Row>[] = [
   { id: 'name', title: 'Door', width: '190px', sort: 'name' },
   { id: 'floor', title: 'Floor', sort: 'floor', text: (r) => site.door(r.value.id)?.floor ?? nameOf(r.value.floorId) },
-  { id: 'controller', title: 'Controller', width: '150px', sort: 'controller' },
-  { id: 'plan', title: 'Plan', width: '150px', sort: 'plan', text: (r) => nameOf(r.value.planId) },
+  { id: 'controller', title: 'Controller', width: '150px', from: 560, sort: 'controller' },
+  { id: 'plan', title: 'Plan', width: '150px', from: 640, sort: 'plan', text: (r) => nameOf(r.value.planId) },
 ]
 const list = useList('door', params)
 const { nameOf } = useNames(() =>

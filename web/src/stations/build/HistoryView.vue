@@ -46,7 +46,7 @@ const columns: Column<Line>[] = [
   { id: 'at', title: 'When', width: '128px' },
   { id: 'who', title: 'Who', width: '84px', text: (l) => l.who },
   { id: 'what', title: 'What', width: 'minmax(0,1.5fr)' },
-  { id: 'changes', title: 'From what to what' },
+  { id: 'changes', title: 'From what to what', from: 560 },
 ]
 const summary = (l: Line) =>
   (l.changes ?? []).map((d) => `${d.field}: ${d.was || 'nothing'} → ${d.now || 'nothing'}`).join('; ')

@@ -25,8 +25,15 @@ const busy = ref(false)
 
 const columns: Column<Row>[] = [
   { id: 'name', title: 'Name', width: '176px', sort: 'name' },
-  { id: 'department', title: 'Department', width: '116px', sort: 'department', text: (r) => r.value.department },
-  { id: 'credentials', title: 'Credentials', width: '96px', sort: 'credentials' },
+  {
+    id: 'department',
+    title: 'Department',
+    width: '116px',
+    from: 560,
+    sort: 'department',
+    text: (r) => r.value.department,
+  },
+  { id: 'credentials', title: 'Credentials', width: '96px', from: 640, sort: 'credentials' },
   { id: 'levels', title: 'Access levels', sort: 'levels' },
   { id: 'state', title: '', width: '78px' },
 ]
