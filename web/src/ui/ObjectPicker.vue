@@ -1,9 +1,16 @@
 <script setup lang="ts" generic="K extends Kind">
 import { autoUpdate, flip, offset, size, useFloating } from '@floating-ui/vue'
-import { Combobox, ComboboxButton, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import {
+  Combobox,
+  ComboboxButton,
+  ComboboxInput,
+  ComboboxLabel,
+  ComboboxOption,
+  ComboboxOptions,
+} from '@headlessui/vue'
 import { ChevronDown } from '@lucide/vue'
 import { useDebounce } from '@vueuse/core'
-import { computed, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { useNames } from '../core/names'
 import { useList, type Kind } from '../core/query'
 import { many } from '../words'
@@ -71,6 +78,10 @@ async function choose(o: { id: number; name: string } | null) {
   if (id === undefined) return
   chosen.value = id
   emit('chosen', id, o.name)
+  // The field is made anew with what was chosen; whoever chose by keys goes on from it.
+  await nextTick()
+  await nextTick()
+  if (!document.activeElement || document.activeElement === document.body) anchor.value?.querySelector('input')?.focus()
 }
 
 const anchor = ref<HTMLElement>()
@@ -106,6 +117,8 @@ const { floatingStyles } = useFloating(anchor, floating, {
     :disabled="disabled"
     @update:model-value="choose"
   >
+    <!-- Without a label of its own the field would be called by its button. -->
+    <ComboboxLabel v-if="label" class="sr-only">{{ label }}</ComboboxLabel>
     <div ref="anchor" class="relative">
       <ComboboxInput
         :id="id"

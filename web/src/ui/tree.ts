@@ -57,9 +57,9 @@ export function useTree(find: MaybeRefOrGetter<string>, sets: MaybeRefOrGetter<S
         id: s.id,
         name: s.name,
         depth: 1,
-        doors: s.floors.flatMap((f) => f.doors.map((d) => d.id)),
+        doors: floors.flatMap((f) => f.doors.map((d) => d.id)),
         size: all.value.length,
-        place: out.length + 1,
+        place: all.value.indexOf(s) + 1,
       })
       if (closed.has(key) && !text.value) continue
       floors.forEach((f, i) => {
