@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { addDays, monthGrid, readDay, wordedDay } from './dates'
+import { addDays, monthGrid, readDay, readDays, wordedDay } from './dates'
 
 const today = '2026-11-26' // a Thursday
 
@@ -52,4 +52,14 @@ it('lays a month out in whole weeks from Monday', () => {
 it('words a day', () => {
   expect(wordedDay('2026-11-27')).toBe('Fri 27 Nov 2026')
   expect(wordedDay('soon')).toBe('')
+})
+
+describe('readDays', () => {
+  it.each([
+    ['2026-12-25, 2027-12-25', ['2026-12-25', '2027-12-25']],
+    ['2026-12-25 2027-12-25\n25 Dec 2028;1 jan', ['2026-12-25', '2027-12-25', '2028-12-25', '2027-01-01']],
+    [' ,; ', []],
+    ['2026-12-25, soon', ['2026-12-25', 'soon']],
+    ['2026-12-25 2026-02-31', ['2026-12-25', '2026-02-31']],
+  ] as [string, string[]][])('reads %j', (text, days) => expect(readDays(text, today)).toEqual(days))
 })

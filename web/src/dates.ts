@@ -53,6 +53,23 @@ function yearless(d: number, m: number, year: string | undefined, today: string)
   return first !== undefined && first >= today ? first : (iso(y + 1, m, d) ?? first)
 }
 
+/**
+ * Reads several dates, apart by commas, semicolons, lines, or blanks where each is in one word. What is no date stays as
+ * it was written, so that saving says what is wrong with it.
+ */
+export function readDays(text: string, today: string): string[] {
+  return text
+    .split(/[,;\n]+/)
+    .map((s) => s.trim())
+    .filter(Boolean)
+    .flatMap((s) => {
+      const day = readDay(s, today)
+      if (day) return [day]
+      const words = s.split(/\s+/)
+      return words.every((w) => /^\d{4}-/.test(w)) ? words.map((w) => readDay(w, today) ?? w) : [s]
+    })
+}
+
 /** Fri 27 Nov 2026; empty where it is no date. */
 export function wordedDay(day: string): string {
   const t = new Date(`${day}T00:00:00Z`)

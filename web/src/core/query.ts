@@ -79,6 +79,22 @@ const get = api.GET as unknown as Get
 export const fetchList = <K extends Kind>(kind: K, params: ListParams & { after?: string }, signal?: AbortSignal) =>
   ask(get(`/api/${kinds[kind]}`, { params: { query: params }, signal })) as Promise<ListPage<Objects[K]>>
 
+/** Everything of a kind of which there are few, however many they turn out to be. */
+export async function fetchAll<K extends Kind>(kind: K, signal?: AbortSignal): Promise<Versioned<Objects[K]>[]> {
+  const out: Versioned<Objects[K]>[] = []
+  let after: string | undefined
+  do {
+    const page: ListPage<Objects[K]> = await fetchList(kind, { limit: 500, ...(after ? { after } : {}) }, signal)
+    out.push(...page.items)
+    after = page.next
+  } while (after)
+  return out
+}
+
+/** All objects of a kind of which there are few: holiday types, door sets. */
+export const useAll = <K extends Kind>(kind: K) =>
+  useQuery({ queryKey: keys.list(kind), queryFn: ({ signal }) => fetchAll(kind, signal), shallow: true })
+
 export const fetchObject = <K extends Kind>(kind: K, id: number, signal?: AbortSignal) =>
   ask(get(`/api/${kinds[kind]}/{id}`, { params: { path: { id } }, signal })) as Promise<Versioned<Objects[K]>>
 

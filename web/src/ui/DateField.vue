@@ -65,7 +65,7 @@ const wrong = computed(() => props.invalid || unread.value)
     <input
       :id="id"
       v-model="typed"
-      class="field w-[124px]! pr-7 font-mono text-[13px]"
+      class="field w-[118px]! pr-7 font-mono text-[13px]"
       :placeholder="placeholder ?? 'any day'"
       :aria-label="label"
       :aria-invalid="wrong || undefined"

@@ -28,7 +28,7 @@ function take() {
     :id="id"
     v-model="typed"
     class="field px-2 font-mono text-[13px]"
-    :class="style.twelveHour ? 'w-[88px]!' : 'w-[66px]!'"
+    :class="style.twelveHour ? 'w-[88px]!' : 'w-[58px]!'"
     :aria-label="props.label"
     :aria-invalid="invalid || undefined"
     :aria-describedby="describedby"

@@ -1,27 +1,27 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { inClock } from '../../clock'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { addDays } from '../../dates'
-import { fetchList, fetchObject, keys } from '../../core/query'
+import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import FormField from '../../ui/FormField.vue'
 import RealWeek from '../../ui/RealWeek.vue'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DateField from '../../ui/DateField.vue'
-import DoorTree from '../../ui/DoorTree.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import TimeField from '../../ui/TimeField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { removalWords } from '../../ui/consequence'
-import { askFor, sure } from '../../ui/sure'
+import { sure } from '../../ui/sure'
 import { useSite } from '../../core/site'
 import { many, modeClass, modeName, modes } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import RulePicker from './RulePicker.vue'
+import ChangeWhere from './ChangeWhere.vue'
 import { useChangePreview } from './changePreview'
 
 const props = defineProps<{ id: number }>()
@@ -69,13 +69,6 @@ const edit = useSheet<Schemas['DatedChange']>({
 edit.place((path) => path === 'doorIds')
 const { draft, stored, dirty, problem, fields, missing, phase } = edit
 const { rule, preview, effect, said, wrong, ruleProblem, week, restart } = useChangePreview(edit)
-const setQuery = useQuery({
-  queryKey: keys.list('door set', { limit: 1000 }),
-  queryFn: ({ signal }) => fetchList('door set', { limit: 1000 }, signal),
-  shallow: true,
-})
-const sets = computed<Schemas['DoorSet'][]>(() => (setQuery.data.value?.items ?? []).map((x) => x.value))
-
 const part = (key: 'from' | 'until', which: 'date' | 'time') =>
   computed({
     get: () => (which === 'date' ? (draft.value?.[key] ?? '').slice(0, 10) : (draft.value?.[key] ?? '').slice(11)),
@@ -92,18 +85,6 @@ const fromTime = part('from', 'time')
 const untilDate = part('until', 'date')
 const untilTime = part('until', 'time')
 
-async function keepSet() {
-  const name = await askFor('Keep these doors as a set', 'Name of the door set', 'Keep it')
-  if (!name) return
-  try {
-    const set = await ask(api.POST('/api/door-sets', { body: { id: 0, name, doorIds: draft.value!.doorIds } }))
-    await setQuery.refetch()
-    draft.value!.setIds = [...draft.value!.setIds, set.value.id]
-    draft.value!.doorIds = []
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-}
 const leaveOut = (d: string) => {
   draft.value!.except = [...(draft.value!.except ?? []), d].sort()
 }
@@ -177,20 +158,18 @@ function step(byDays: number) {
           /></FormField>
           <fieldset>
             <legend class="label mb-1">The doors are</legend>
-            <div class="grid grid-cols-3 gap-1.5" role="radiogroup" aria-label="The doors are">
-              <button
-                v-for="m in modes"
-                :key="m"
-                type="button"
-                role="radio"
-                :aria-checked="draft.mode === m"
-                class="btn justify-start px-2 text-[13px]"
-                :class="draft.mode === m ? 'outline-2 outline-ink' : ''"
-                @click="draft.mode = m"
-              >
-                <span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}
-              </button>
-            </div>
+            <ChoiceBar
+              v-slot="{ choice }"
+              v-model="draft.mode"
+              label="The doors are"
+              class="grid-cols-3"
+              wide
+              look="btn justify-start px-2 text-[13px]"
+              :choices="modes.map((m) => ({ value: m, name: modeName(m) }))"
+              ><span class="h-3 w-4 border border-ash/50" :class="modeClass(choice.value)" />{{
+                choice.name
+              }}</ChoiceBar
+            >
           </fieldset>
           <div class="flex flex-wrap items-center gap-1.5">
             <span class="label">From</span
@@ -245,38 +224,7 @@ function step(byDays: number) {
             >
           </p>
         </form>
-        <section class="card flex max-h-[400px] flex-col self-start">
-          <div class="card-head py-1.5">
-            <h2>Where</h2>
-            <span class="note">{{ many(preview?.count ?? 0, 'door', 'doors') }}</span>
-          </div>
-          <p v-if="preview?.doors.length" class="px-3 pt-1.5 text-[12.5px] font-semibold">
-            {{
-              preview.doors
-                .slice(0, 5)
-                .map((d) => d.name)
-                .join(', ')
-            }}{{ preview.count > 5 ? ' …' : '' }}
-          </p>
-          <DoorTree
-            v-model="draft.doorIds"
-            v-model:floors="draft.floorIds"
-            v-model:sites="draft.siteIds"
-            v-model:set-ids="draft.setIds"
-            label="Where it holds"
-            places
-            :sets="sets"
-            class="h-[232px]"
-          />
-          <button
-            v-if="draft.doorIds.length > 1"
-            type="button"
-            class="btn btn-quiet border-t border-seam py-1 text-[13px]"
-            @click="keepSet"
-          >
-            Keep these {{ draft.doorIds.length }} as a door set
-          </button>
-        </section>
+        <ChangeWhere v-model="draft" :preview="preview" @failed="(words) => (problem = words)" />
       </div>
       <p v-if="fields.doorIds" data-wrong class="mb-2 font-semibold text-wine">{{ fields.doorIds }}</p>
       <section v-if="preview?.doors.length && !said" class="card">

@@ -1,19 +1,14 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
-import { fetchList, keys } from '../../core/query'
+import { useAll } from '../../core/query'
 import { useSite } from '../../core/site'
 import { sure } from '../../ui/sure'
 
 /** The door sets that there are: what is in each, renamed and removed in place. */
 const site = useSite()
-const query = useQuery({
-  queryKey: keys.list('door set', { limit: 1000 }),
-  queryFn: ({ signal }) => fetchList('door set', { limit: 1000 }, signal),
-  shallow: true,
-})
-const sets = computed<Schemas['VersionedDoorSet'][]>(() => query.data.value?.items ?? [])
+const query = useAll('door set')
+const sets = computed<Schemas['VersionedDoorSet'][]>(() => query.data.value ?? [])
 const editing = ref(0)
 const name = ref('')
 const problem = ref('')

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { fetchList, fetchObject } from '../../core/query'
+import { fetchAll, fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
@@ -14,9 +14,9 @@ import { removalWords, useConsequence } from '../../ui/consequence'
 import { sure } from '../../ui/sure'
 import { useSite } from '../../core/site'
 import { clock, clock24, readTime } from '../../clock'
-import { days } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import HolidayEffect from './HolidayEffect.vue'
+import WhenFields, { whenFields } from './WhenFields.vue'
 
 const props = defineProps<{ id: number }>()
 const site = useSite()
@@ -30,7 +30,7 @@ const edit = useSheet<Schemas['Holiday']>({
   name: (h) => h.name,
   load: async (signal) => {
     if (props.id) return fetchObject('holiday', props.id, signal)
-    const list = (await fetchList('holiday type', { limit: 1000 }, signal)).items
+    const list = await fetchAll('holiday type', signal)
     const date = String(route.query.date ?? '')
     const siteIds = route.query.site && site.overview!.sites.length > 1 ? [Number(route.query.site)] : []
     return {
@@ -53,48 +53,9 @@ const edit = useSheet<Schemas['Holiday']>({
       : ask(api.POST('/api/holidays', { body: value })),
   added: (v) => void (!props.id && router.replace(`/hours/holidays/${v.value.id}`)),
 })
-const whenFields = ['dates', 'day', 'month', 'nth', 'weekday', 'offset', 'days', 'kind']
 edit.place((path) => [...whenFields, 'start', 'end'].includes(path))
 const { draft, stored, dirty, fields, missing, phase } = edit
 
-const kinds: Record<string, string> = {
-  dates: 'on a date, or several',
-  'every year': 'every year on a date',
-  'nth weekday': 'on the nth weekday of a month',
-  'from Easter': 'at a distance from Easter',
-}
-const months = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
-function kind(k: Schemas['Holiday']['kind']) {
-  const d = draft.value!
-  if (d.kind === k) return
-  const first = d.dates?.[0]
-  d.kind = k
-  d.month ||= first ? Number(first.slice(5, 7)) : 1
-  d.day ||= first ? Number(first.slice(8, 10)) : 1
-  d.nth ||= 1
-  d.weekday ??= 0
-  d.offset ??= 0
-  d.dates ??= []
-}
-const dates = computed({
-  get: () => (draft.value?.dates ?? []).join(', '),
-  set: (text: string) => {
-    draft.value!.dates = text.split(/[\s,;]+/).filter(Boolean)
-  },
-})
 /** One day is what is meant where nothing is said. */
 function lasts(n: number) {
   if (n === 1 && !draft.value!.days) return
@@ -170,102 +131,7 @@ async function remove() {
             :describedby="f.bind['aria-describedby']"
         /></FormField>
       </div>
-      <fieldset>
-        <legend class="label mb-1">When</legend>
-        <div class="mb-2 flex flex-wrap gap-1.5" role="radiogroup" aria-label="When">
-          <button
-            v-for="(words, k) in kinds"
-            :key="k"
-            type="button"
-            role="radio"
-            :aria-checked="draft.kind === k"
-            class="btn px-2.5"
-            :class="draft.kind === k ? 'outline-2 outline-ink' : ''"
-            @click="kind(k as Schemas['Holiday']['kind'])"
-          >
-            {{ words }}
-          </button>
-        </div>
-        <div v-if="draft.kind === 'dates'">
-          <textarea
-            v-model.lazy="dates"
-            class="field font-mono text-[13px]"
-            rows="2"
-            :aria-invalid="!!fields.dates || undefined"
-            aria-describedby="when-wrong"
-            aria-label="Dates"
-            placeholder="2026-12-25, 2027-12-25"
-          />
-          <p class="note mt-0.5 text-[12px]">Write dates as 2026-12-25; several with commas.</p>
-        </div>
-        <div v-else class="flex flex-wrap items-center gap-2">
-          <template v-if="draft.kind === 'nth weekday'">
-            the
-            <select
-              v-model.number="draft.nth"
-              class="field w-auto!"
-              :aria-invalid="!!fields.nth || undefined"
-              aria-describedby="when-wrong"
-              aria-label="Which"
-            >
-              <option
-                v-for="(w, n) in { 1: 'first', 2: 'second', 3: 'third', 4: 'fourth', 5: 'fifth', [-1]: 'last' }"
-                :key="n"
-                :value="Number(n)"
-              >
-                {{ w }}
-              </option>
-            </select>
-            <select
-              v-model.number="draft.weekday"
-              class="field w-auto!"
-              :aria-invalid="!!fields.weekday || undefined"
-              aria-describedby="when-wrong"
-              aria-label="Weekday"
-            >
-              <option v-for="(d, i) in days" :key="d" :value="i">{{ d }}</option>
-            </select>
-            of
-          </template>
-          <input
-            v-if="draft.kind === 'every year'"
-            v-model.number="draft.day"
-            type="number"
-            min="1"
-            max="31"
-            class="field w-16! font-mono"
-            :aria-invalid="!!fields.day || undefined"
-            aria-describedby="when-wrong"
-            aria-label="Day"
-          />
-          <select
-            v-if="draft.kind !== 'from Easter'"
-            v-model.number="draft.month"
-            class="field w-auto!"
-            :aria-invalid="!!fields.month || undefined"
-            aria-describedby="when-wrong"
-            aria-label="Month"
-          >
-            <option v-for="(m, i) in months" :key="m" :value="i + 1">{{ m }}</option>
-          </select>
-          <template v-else
-            ><input
-              v-model.number="draft.offset"
-              type="number"
-              class="field w-20! font-mono"
-              :aria-invalid="!!fields.offset || undefined"
-              aria-describedby="when-wrong"
-              aria-label="Days from Easter Sunday"
-            />
-            days from Easter Sunday <span class="note">−2 is Good Friday, 1 is Easter Monday</span></template
-          >
-        </div>
-        <p id="when-wrong" class="text-[12px] font-semibold text-wine">
-          <template v-for="k in whenFields" :key="k"
-            ><span v-if="fields[k]" data-wrong class="mt-0.5 block">{{ fields[k] }}</span></template
-          >
-        </p>
-      </fieldset>
+      <WhenFields v-model="draft" :fields="fields" />
       <div class="flex flex-wrap items-center gap-x-6 gap-y-2">
         <label class="flex items-center gap-2"
           >It lasts

@@ -5,6 +5,7 @@ import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import { useKeys } from '../../core/keys'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
@@ -192,23 +193,18 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
         </div>
       </div>
       <div class="mb-3 flex flex-wrap items-center gap-1.5">
-        <span class="flex flex-wrap gap-1.5" role="radiogroup" aria-label="What to paint"
-          ><button
-            v-for="m in modes"
-            :key="m"
-            role="radio"
-            :aria-checked="brush === m"
-            class="btn px-2"
-            :class="brush === m ? 'outline-2 outline-ink' : ''"
-            @click="brush = m"
-          >
-            <span class="h-3 w-4 border border-ash/50" :class="modeClass(m)" />{{ modeName(m) }}
-            <span class="key">{{
-              Object.keys(keys)
-                .find((k) => keys[k] === m)
-                ?.toUpperCase()
-            }}</span>
-          </button></span
+        <ChoiceBar
+          v-slot="{ choice }"
+          v-model="brush"
+          label="What to paint"
+          look="btn px-2"
+          :choices="modes.map((m) => ({ value: m, name: modeName(m) }))"
+          ><span class="h-3 w-4 border border-ash/50" :class="modeClass(choice.value)" />{{ choice.name }}
+          <span class="key">{{
+            Object.keys(keys)
+              .find((k) => keys[k] === choice.value)
+              ?.toUpperCase()
+          }}</span></ChoiceBar
         >
         <label v-if="brush === 'free'" class="flex items-center gap-1.5 text-[13px]"
           ><input v-model="first" type="checkbox" /> after a first card</label

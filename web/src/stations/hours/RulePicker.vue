@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import ChoiceBar from '../../ui/ChoiceBar.vue'
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import { days } from '../../words'
@@ -72,20 +73,12 @@ const ordinal = ['', 'first', 'second', 'third', 'fourth', 'fifth']
 
 <template>
   <div class="space-y-2">
-    <div class="flex flex-wrap items-center gap-1.5" role="radiogroup" aria-label="How often">
-      <button
-        v-for="e in every"
-        :key="e"
-        type="button"
-        role="radio"
-        :aria-checked="rule.every === e"
-        class="btn px-2.5"
-        :class="rule.every === e ? 'outline-2 outline-ink' : ''"
-        @click="set(e)"
-      >
-        {{ e === 'once' ? 'once' : `every ${e}` }}
-      </button>
-    </div>
+    <ChoiceBar
+      :model-value="rule.every"
+      label="How often"
+      :choices="every.map((e) => ({ value: e, name: e === 'once' ? 'once' : `every ${e}` }))"
+      @update:model-value="set"
+    />
     <div v-if="rule.every === 'week'" class="flex gap-1.5" role="group" aria-label="Weekdays">
       <button
         v-for="(d, i) in days"

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
@@ -164,25 +165,18 @@ function gap() {
         </div>
       </div>
       <div v-if="!stored?.value.fixed" class="mb-3 flex items-center gap-1.5">
-        <span class="flex gap-1.5" role="radiogroup" aria-label="What to paint"
-          ><button
-            role="radio"
-            :aria-checked="open"
-            class="btn"
-            :class="open ? 'outline-2 outline-ink' : ''"
-            @click="open = true"
-          >
-            <span class="mode-open h-3 w-4 border border-ash/50" />Open
-          </button>
-          <button
-            role="radio"
-            :aria-checked="!open"
-            class="btn"
-            :class="open ? '' : 'outline-2 outline-ink'"
-            @click="open = false"
-          >
-            <span class="h-3 w-4 border border-ash/50 bg-lime" />Closed
-          </button></span
+        <ChoiceBar
+          v-slot="{ choice }"
+          v-model="open"
+          label="What to paint"
+          look="btn"
+          :choices="[
+            { value: true, name: 'Open' },
+            { value: false, name: 'Closed' },
+          ]"
+          ><span class="h-3 w-4 border border-ash/50" :class="choice.value ? 'mode-open' : 'bg-lime'" />{{
+            choice.name
+          }}</ChoiceBar
         >
         <span class="ml-auto flex gap-1.5"
           ><RowTools

@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
@@ -95,22 +96,18 @@ const schedules = {
         :key="field"
       >
         <legend class="label mb-1">{{ label }}</legend>
-        <div class="grid grid-cols-2 gap-3" role="radiogroup" :aria-label="label">
-          <button
-            v-for="(words, k) in choices"
-            :key="k"
-            type="button"
-            role="radio"
-            :aria-checked="draft[field] === k"
-            class="rounded-lg border p-3 text-left"
-            :class="
-              draft[field] === k ? 'border-ink bg-mode-card/30 outline-1 outline-ink' : 'border-seam hover:bg-lime'
-            "
-            @click="(draft as Record<string, unknown>)[field] = k"
-          >
-            <b class="block">{{ words[0] }}</b><span class="note text-[12.5px]">{{ words[1] }}</span>
-          </button>
-        </div>
+        <ChoiceBar
+          v-slot="{ choice }"
+          :model-value="draft[field]"
+          :label="label"
+          class="grid-cols-2"
+          wide
+          look="rounded-lg border border-seam p-3 text-left hover:bg-lime"
+          :choices="Object.entries(choices).map(([value, [name, about]]) => ({ value, name, about }))"
+          @update:model-value="(v: string) => ((draft as Record<string, unknown>)[field] = v)"
+          ><b class="block">{{ choice.name }}</b
+          ><span class="note text-[12.5px]">{{ (choice as { about?: string }).about }}</span></ChoiceBar
+        >
       </fieldset>
       <p class="border-l-4 border-amber py-0.5 pl-3">{{ typeWords(draft) }}</p>
     </form>

@@ -1,20 +1,15 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
-import { fetchList, keys } from '../../core/query'
-import { useQuery } from '@tanstack/vue-query'
+import { useAll } from '../../core/query'
 
 const tints = ['bg-amber', 'bg-dot', 'bg-basalt', 'bg-copper', 'bg-violet', 'bg-wine', 'bg-kelp']
 type HolidayType = Schemas['HolidayType']
 
 /** The holiday types, lowest rank first, each with its tint and its height on a strip. They are few. */
 export function useTypes() {
-  const query = useQuery({
-    queryKey: keys.list('holiday type', { limit: 1000, sort: 'rank' }),
-    queryFn: ({ signal }) => fetchList('holiday type', { limit: 1000 }, signal),
-    shallow: true,
-  })
+  const query = useAll('holiday type')
   const types = computed<HolidayType[]>(() =>
-    (query.data.value?.items ?? []).map((t) => t.value).sort((a, b) => a.rank - b.rank || a.id - b.id),
+    (query.data.value ?? []).map((t) => t.value).sort((a, b) => a.rank - b.rank || a.id - b.id),
   )
   const index = (id: number) =>
     Math.max(

@@ -3,7 +3,7 @@ import { whenever } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { fetchList, fetchObject, useComputed } from '../../core/query'
+import { fetchList, fetchObject, useAll, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import { usualSchedule } from '../../domain/level/entries'
 import LevelPlaces from '../../domain/level/LevelPlaces.vue'
@@ -62,12 +62,8 @@ whenever(
   },
   { once: true, immediate: true },
 )
-const sets = useComputed(
-  'door sets',
-  () => [],
-  (signal) => fetchList('door set', { limit: 1000 }, signal),
-)
-const setList = computed(() => (sets.data.value?.items ?? []).map((s) => s.value))
+const sets = useAll('door set')
+const setList = computed(() => (sets.data.value ?? []).map((s) => s.value))
 const around = useComputed(
   'used by',
   () => [props.id, 'people'],
