@@ -159,9 +159,14 @@ func (p *Page) Choose(label, option string) {
 // Pick finds something by its name in a field that looks things up, and chooses it.
 func (p *Page) Pick(label, name string) {
 	p.Fill(label, name)
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(
-		`n => [...document.querySelectorAll('[role=option]')].find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null`, name,
-	))
+	// The list of this field, once it holds what was looked for and nothing else.
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`(l, n) => {
+		const field = [...document.querySelectorAll('input')].find(e => (e.getAttribute('aria-label') || '').startsWith(l))
+		const list = document.getElementById(field?.getAttribute('aria-controls') || '')
+		const options = [...(list?.querySelectorAll('[role=option]') || [])]
+		if (!options.every(e => e.textContent.toLowerCase().includes(n.toLowerCase()))) return null
+		return options.find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null
+	}`, label, name))
 	p.must(err, "find "+name+" at "+label)
 	p.must(e.Click(proto.InputMouseButtonLeft, 1), "choose "+name+" at "+label)
 }

@@ -1,5 +1,5 @@
 // Makes vectors.json with the opening_hours package (npm, LGPL-3.0-only; a reference, not shipped):
-//   TZ=UTC node formats/openinghours/testdata/make-vectors.mjs
+//   npm install --no-save --prefix web opening_hours@3.15 && TZ=UTC node formats/openinghours/testdata/make-vectors.mjs
 // Two weeks from Monday 2026-06-01, minutes from its midnight; no clock change and no holiday is in them.
 import { createRequire } from 'node:module'
 import { writeFileSync } from 'node:fs'

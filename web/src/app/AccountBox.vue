@@ -1,30 +1,36 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { computed, onMounted, ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
+import { keys } from '../core/query'
 import { useSite } from '../core/site'
 import { dateOf, many, timeOf } from '../words'
 import { useAttempt } from '../ui/attempt'
 import FormField from '../ui/FormField.vue'
+import StateBox from '../ui/StateBox.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const site = useSite()
 const zone = site.overview!.sites[0]?.zone ?? 'UTC'
-const sessions = ref<Schemas['Visit'][]>([])
+const held = useQueryClient()
+const visits = useQuery({
+  queryKey: keys.sessions,
+  queryFn: ({ signal }) => ask(api.GET('/api/account/sessions', { signal })),
+  staleTime: 0,
+})
+const sessions = computed<Schemas['Visit'][]>(() => visits.data.value ?? [])
+const took = (l: Schemas['Visit'][]) => held.setQueryData(keys.sessions, l)
 const others = computed(() => sessions.value.filter((s) => !s.here).length)
 const old = ref('')
 const fresh = ref('')
 const done = ref('')
 const { attempt, busy, problem, fields } = useAttempt()
 
-onMounted(async () => {
-  sessions.value = await ask(api.GET('/api/account/sessions'))
-})
-
 const change = () =>
   attempt(async () => {
     done.value = ''
-    sessions.value = await ask(api.POST('/api/account/password', { body: { old: old.value, new: fresh.value } }))
+    took(await ask(api.POST('/api/account/password', { body: { old: old.value, new: fresh.value } })))
     old.value = fresh.value = ''
     done.value = 'The password is changed; you are signed in only here.'
   })
@@ -32,7 +38,7 @@ const end = () =>
   attempt(async () => {
     done.value = ''
     const n = others.value
-    sessions.value = await ask(api.POST('/api/account/end-other-sessions'))
+    took(await ask(api.POST('/api/account/end-other-sessions')))
     done.value = `${many(n, 'other session has', 'other sessions have')} ended.`
   })
 </script>
@@ -72,6 +78,14 @@ const end = () =>
             <h2>Where you are signed in</h2>
             <button class="btn px-2 py-0.5" :disabled="busy || !others" @click="end">End the others</button>
           </div>
+          <StateBox
+            v-if="!visits.data.value"
+            class="border-0"
+            :loading="visits.isPending.value"
+            :error="visits.error.value"
+            :again="() => visits.refetch()"
+            :rows="2"
+          />
           <div v-for="s in sessions" :key="s.id" class="row text-[13px]">
             <span class="flex-1">since {{ dateOf(s.since, zone) }} {{ timeOf(s.since, zone) }}</span>
             <span class="font-mono text-ash">{{ s.address }}</span>

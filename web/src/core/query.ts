@@ -64,6 +64,7 @@ export const keys = {
   beside: (kind: string, id?: number, params?: ListParams): QueryKey =>
     id === undefined ? ['beside', kind] : ['beside', kind, id, params],
   name: (id: number): QueryKey => ['name', id],
+  sessions: ['sessions'] as QueryKey,
   zones: ['zones'] as QueryKey,
   regions: (q: string): QueryKey => ['regions', q],
   computed: (what: string, ...of: unknown[]): QueryKey => ['computed', what, ...of],

@@ -54,11 +54,15 @@ const shown = computed(
   () => besides(chosen.value)?.name ?? (chosen.value ? called(chosen.value, nameOf(chosen.value)) : ''),
 )
 const called = (id: number, name: string) => props.words?.(id, name) ?? name
-const found = computed(() =>
-  (list.data.value?.pages ?? [])
+const found = computed(() => {
+  const text = typed.value.trim().toLowerCase()
+  // Until the answer to what stands in the field has come, only what has it in its name is offered of the one before.
+  const late = q.value.trim() !== typed.value.trim() || list.isPlaceholderData.value
+  return (list.data.value?.pages ?? [])
     .flatMap((p) => p.items.map((i) => ({ id: i.value.id, name: i.value.name })))
-    .filter((o) => !props.leaveOut?.includes(o.id)),
-)
+    .filter((o) => !props.leaveOut?.includes(o.id) && (!late || o.name.toLowerCase().includes(text)))
+})
+const looking = computed(() => q.value.trim() !== typed.value.trim() || list.isFetching.value)
 const extra = computed(() =>
   (props.besides ?? []).filter((b) => b.name.toLowerCase().includes(typed.value.trim().toLowerCase())),
 )
@@ -118,7 +122,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
     @update:model-value="choose"
   >
     <!-- Without a label of its own the field would be called by its button. -->
-    <ComboboxLabel v-if="label" class="sr-only">{{ label }}</ComboboxLabel>
+    <ComboboxLabel v-if="label" class="hidden">{{ label }}</ComboboxLabel>
     <div ref="anchor" class="relative">
       <ComboboxInput
         :id="id"
@@ -171,7 +175,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
         <ComboboxOption v-if="!found.length && !extra.length && !canMake" :value="null" disabled as="li">
           <div class="note px-3 py-2">
             {{
-              list.isFetching.value
+              looking
                 ? 'Looking …'
                 : list.error.value
                   ? list.error.value.message

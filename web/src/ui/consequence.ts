@@ -6,26 +6,28 @@ import { many } from '../words'
 export function useConsequence(edit: () => Schemas['Edit'] | undefined) {
   const effect = ref<Schemas['EditEffect']>()
   let timer = 0
-  let turn = 0
+  let asked: AbortController | undefined
   watch(
     edit,
     (body) => {
       clearTimeout(timer)
-      const mine = ++turn
+      asked?.abort() // it has been overtaken
       if (!body) {
         effect.value = undefined
         return
       }
       timer = window.setTimeout(async () => {
-        const e = await ask(api.POST('/api/hours/effect', { body })).catch(() => undefined) // what is wrong with it is said at its field
-        if (mine === turn) effect.value = e
+        const mine = (asked = new AbortController())
+        // What is wrong with it is said at its field.
+        const e = await ask(api.POST('/api/hours/effect', { body, signal: mine.signal })).catch(() => undefined)
+        if (mine === asked && !mine.signal.aborted) effect.value = e
       }, 250)
     },
     { deep: true },
   )
   onScopeDispose(() => {
     clearTimeout(timer)
-    turn++
+    asked?.abort()
   })
   return effect
 }

@@ -11,7 +11,9 @@ import { useSite } from '../../core/site'
 import DoorPortrait from '../../ui/DoorPortrait.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
-import { dateOf, modeName, timeOf } from '../../words'
+import { dateOf, timeOf } from '../../words'
+import BenchKeypad from './BenchKeypad.vue'
+import BenchLog from './BenchLog.vue'
 import LockLeaf from './LockLeaf.vue'
 import { answers, benchSaid, chosenSaid } from './bench'
 
@@ -134,7 +136,6 @@ const state = computed(() => ({
   shows: bench.value?.shows,
   readers: bench.value?.readers,
 }))
-const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
 </script>
 
 <template>
@@ -246,21 +247,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
               >off the network, decides alone; {{ bench.kept }} events kept</span
             >
           </div>
-          <div class="flex flex-wrap items-center gap-1 border-t border-seam p-2.5">
-            <span class="label mr-1">PIN</span>
-            <button
-              v-for="k in ['1', '2', '3', '4', '5', '6', '7', '8', '9', '0', '*', '#']"
-              :key="k"
-              class="btn size-7 p-0 font-mono"
-              :disabled="!door.in.keypad"
-              :aria-label="`Key ${k}`"
-              @click="type(k)"
-            >
-              {{ k }}
-            </button>
-            <span v-if="!door.in.keypad" class="note">this reader has no keypad</span
-            ><span v-else class="note">ends with #, or by itself at the length of the longest PIN</span>
-          </div>
+          <BenchKeypad :fitted="door.in.keypad" @pressed="type" />
           <form
             class="flex flex-wrap items-center gap-1.5 border-t border-seam p-2.5"
             @submit.prevent="setClock(clockText)"
@@ -273,28 +260,7 @@ const said = computed(() => (bench.value?.said ?? []).slice(0, 12))
             </button>
           </form>
         </section>
-        <section class="card max-h-[560px] overflow-auto" aria-label="What the controller said">
-          <div class="card-head">
-            <h2>What the controller said</h2>
-            <span class="note"
-              >{{ modeName(bench.mode) }} now{{ bench.waits ? ', waits for its first card' : '' }}</span
-            >
-          </div>
-          <button
-            v-for="s in said"
-            :key="s.seq"
-            class="row w-full items-start py-1.5 text-left text-[13px] hover:bg-lime"
-            :class="latest?.seq === s.seq ? 'bg-mode-card/40' : ''"
-            @click="chosenSaid = s.seq"
-          >
-            <span class="shrink-0 font-mono text-[12px]">{{ timeOf(s.at, zone) }}</span>
-            <span class="min-w-0"
-              ><b>{{ s.headline }}</b
-              >{{ s.person && ` ${s.person}`
-              }}<span v-if="s.detail" class="note block text-[12px]">{{ s.detail }}</span></span
-            >
-          </button>
-        </section>
+        <BenchLog v-model:chosen="chosenSaid" :bench="bench" :latest="latest?.seq" :zone="zone" />
       </div>
       <LockLeaf :said="bench.said" :zone="zone" :clock="clock" :open="bench.open" :released="bench.released" />
     </div>

@@ -14,6 +14,7 @@ import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { sure } from '../../ui/sure'
 import { timeOf } from '../../words'
+import SelfTest from './SelfTest.vue'
 
 const props = defineProps<{ id: number }>()
 const site = useSite()
@@ -33,8 +34,6 @@ const portList = useComputed(
   () => [props.id],
   (signal) => ask(api.GET('/api/controllers/{id}/ports', { params: path, signal })),
 )
-const lines = ref<Schemas['TestLine'][]>([])
-const testing = ref(false)
 const said = ref('')
 const newFloor = ref('')
 
@@ -50,18 +49,6 @@ async function attempt(what: () => Promise<unknown>, words: string) {
     said.value = (e as Error).message
   }
 }
-async function test() {
-  testing.value = true
-  await attempt(async () => {
-    lines.value = await ask(api.POST('/api/controllers/{id}/self-test', { params: path }))
-  }, '')
-  testing.value = false
-}
-const setClock = () =>
-  attempt(async () => {
-    await ask(api.POST('/api/controllers/{id}/set-clock', { params: path }))
-    await test()
-  }, 'The clock is set.')
 const blink = () =>
   attempt(() => ask(api.POST('/api/controllers/{id}/blink', { params: path })), 'It blinks for ten seconds.')
 async function remove() {
@@ -85,7 +72,6 @@ async function addFloor() {
     newFloor.value = ''
   }, 'The floor is added; it shows once it has a door.')
 }
-const good = computed(() => lines.value.filter((l) => l.ok).length)
 </script>
 
 <template>
@@ -132,34 +118,7 @@ const good = computed(() => lines.value.filter((l) => l.ok).length)
           >
         </div>
       </section>
-      <section class="card mb-4">
-        <div class="card-head">
-          <h2>Self-test</h2>
-          <span class="flex items-center gap-3"
-            ><span v-if="lines.length" class="note">{{ good }} of {{ lines.length }} good</span
-            ><button class="btn btn-amber px-2.5 py-0.5" :disabled="testing" @click="test">
-              {{ testing ? 'Testing …' : 'Test now' }}
-            </button></span
-          >
-        </div>
-        <p v-if="!lines.length" class="p-3.5 text-ash">
-          Asks whether the controller answers, whether its clock is right, and what its readers, contacts and exit
-          requests say.
-        </p>
-        <div v-for="(l, i) in lines" :key="i" class="row py-1.5">
-          <span
-            class="w-4 font-bold"
-            :class="l.ok ? 'text-kelp' : 'text-wine'"
-            :aria-label="l.ok ? 'good' : 'not good'"
-            >{{ l.ok ? '✓' : '✗' }}</span
-          >
-          <span class="w-40">{{ l.place }}</span><span class="w-28 text-ash">{{ l.what }}</span>
-          <span class="flex-1" :class="l.ok ? '' : 'font-semibold'"
-            >{{ l.words }}<span v-if="l.mend" class="note block font-normal">{{ l.mend }}</span></span
-          >
-          <button v-if="l.fix === 'set-clock'" class="btn px-2 py-0.5" @click="setClock">Set the clock</button>
-        </div>
-      </section>
+      <SelfTest :id="id" />
       <div class="grid grid-cols-2 gap-4">
         <section class="card self-start">
           <div class="card-head"><h2>Name and place</h2></div>

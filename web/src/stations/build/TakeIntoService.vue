@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { computed, onMounted, ref } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useAttempt } from '../../ui/attempt'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
+import { keys } from '../../core/query'
 import { useSite } from '../../core/site'
 
 const props = defineProps<{ found: Schemas['Found'] }>()
@@ -18,13 +20,10 @@ const name = ref(props.found.name || '')
 const siteId = ref(sites[0]?.id ?? 0)
 const newSite = ref(sites.length ? '' : 'Main building')
 const zone = ref(sites[0]?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone)
-const zones = ref<string[]>([])
+const zones = useQuery({ queryKey: keys.zones, queryFn: ({ signal }) => ask(api.GET('/api/zones', { signal })) })
 const { attempt, busy, problem, fields } = useAttempt()
 const replaced = ref(false)
 
-onMounted(async () => {
-  zones.value = await ask(api.GET('/api/zones'))
-})
 function moved() {
   zone.value = sites.find((s) => s.id === siteId.value)?.zone ?? zone.value
 }
@@ -131,7 +130,7 @@ async function close() {
                 <input :id="f.id" v-model="zone" class="field" list="zones" :aria-invalid="f.invalid" /><datalist
                   id="zones"
                 >
-                  <option v-for="z in zones" :key="z" :value="z" />
+                  <option v-for="z in zones.data.value ?? []" :key="z" :value="z" />
                 </datalist>
               </FormField>
             </template>

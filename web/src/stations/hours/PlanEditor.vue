@@ -19,7 +19,7 @@ import PlaceYear from './PlaceYear.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
-import TextHelp from './TextHelp.vue'
+import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
 import { rowOf, useActions, useLines } from './useEditor'
@@ -161,37 +161,25 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
       what="This plan"
     />
     <template v-if="draft && !missing">
-      <div class="card mb-3">
-        <textarea
-          id="hours-text"
-          v-model="week.text.value"
-          class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px] leading-relaxed"
-          rows="2"
-          spellcheck="false"
-          aria-label="Hours as text"
-          aria-describedby="hours-said"
-          placeholder='Mo-Fr 08:30-17:00 "free", Mo-Su 22:00-06:00 "barred"'
-          :aria-invalid="!!week.unread.value"
-          @input="week.typed"
-          @change="week.flush"
-        />
-        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]">
-          <span class="text-ash">otherwise</span>
-          <select
-            class="field w-auto! py-0.5"
-            :value="draft.default"
-            aria-label="Otherwise"
-            @change="otherwise(($event.target as HTMLSelectElement).value as Mode)"
-          >
-            <option v-for="m in modes" :key="m" :value="m">{{ m }}</option>
-          </select>
-          <span v-if="week.unread.value" id="hours-said" role="alert" class="font-semibold text-wine">{{
-            week.unread.value
-          }}</span><span v-else-if="notices.length" class="text-wine">{{ notices[0] }}</span>
-          <span v-else class="note">type or paint; each shows the other at once</span>
-          <TextHelp plan class="ml-auto" />
-        </div>
-      </div>
+      <HoursText
+        v-model="week.text.value"
+        plan
+        :unread="week.unread.value"
+        :notice="notices[0]"
+        placeholder='Mo-Fr 08:30-17:00 "free", Mo-Su 22:00-06:00 "barred"'
+        @typed="week.typed"
+        @left="week.flush"
+      >
+        <span class="text-ash">otherwise</span>
+        <select
+          class="field w-auto! py-0.5"
+          :value="draft.default"
+          aria-label="Otherwise"
+          @change="otherwise(($event.target as HTMLSelectElement).value as Mode)"
+        >
+          <option v-for="m in modes" :key="m" :value="m">{{ m }}</option>
+        </select>
+      </HoursText>
       <div class="mb-3 flex flex-wrap items-center gap-1.5">
         <ChoiceBar
           v-slot="{ choice }"

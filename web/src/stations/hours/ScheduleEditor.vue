@@ -18,7 +18,7 @@ import PlaceYear from './PlaceYear.vue'
 import RowLabel from './RowLabel.vue'
 import RowTools from './RowTools.vue'
 import SegmentBar from './SegmentBar.vue'
-import TextHelp from './TextHelp.vue'
+import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
 import { rowOf, useActions, useLines } from './useEditor'
@@ -143,27 +143,15 @@ function gap() {
       what="This schedule"
     />
     <template v-if="draft && !missing">
-      <div v-if="!stored?.value.fixed" class="card mb-3">
-        <textarea
-          id="hours-text"
-          v-model="week.text.value"
-          class="block w-full resize-y rounded-t-lg px-3.5 py-2 font-mono text-[13px]"
-          rows="1"
-          spellcheck="false"
-          aria-label="Hours as text"
-          aria-describedby="hours-said"
-          placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00; PH off"
-          :aria-invalid="!!week.unread.value"
-          @input="week.typed"
-          @change="week.flush"
-        />
-        <div class="flex items-center gap-2 border-t border-seam px-3.5 py-1 text-[13px]">
-          <span v-if="week.unread.value" id="hours-said" role="alert" class="font-semibold text-wine">{{
-            week.unread.value
-          }}</span><span v-else-if="notices.length" class="text-wine">{{ notices[0] }}</span
-          ><span v-else class="note">type or paint; each shows the other at once</span><TextHelp class="ml-auto" />
-        </div>
-      </div>
+      <HoursText
+        v-if="!stored?.value.fixed"
+        v-model="week.text.value"
+        :unread="week.unread.value"
+        :notice="notices[0]"
+        placeholder="Mo-Fr 08:30-17:00; Sa 10:00-16:00; PH off"
+        @typed="week.typed"
+        @left="week.flush"
+      />
       <div v-if="!stored?.value.fixed" class="mb-3 flex items-center gap-1.5">
         <ChoiceBar
           v-slot="{ choice }"

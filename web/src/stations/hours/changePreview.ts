@@ -27,22 +27,25 @@ export function useChangePreview(edit: {
   const week = ref('')
 
   let timer = 0
-  let turn = 0
+  let asked: AbortController | undefined
   let clicks = 0 // on the rule; while more than were answered, its parts say more than the draft
   let answered = 0
   let told = '' // the parts that were told last
   /** What the change means: its rule in words, its next dates, the real weeks, and what it does. */
   async function look() {
     if (!draft.value) return
-    const mine = ++turn
+    asked?.abort() // it has been overtaken
+    const mine = (asked = new AbortController())
+    const signal = mine.signal
     const at = clicks
     try {
       const p = await ask(
         api.POST('/api/dated-changes/preview', {
           body: { change: draft.value, week: week.value, ...(clicks > answered ? { parts: rule.value } : {}) },
+          signal,
         }),
       )
-      if (mine !== turn || at !== clicks) return
+      if (signal.aborted || at !== clicks) return
       preview.value = p
       answered = at
       told = JSON.stringify(p.parts)
@@ -55,10 +58,12 @@ export function useChangePreview(edit: {
         draft.value.floorIds.length +
         draft.value.siteIds.length +
         draft.value.setIds.length
-      const e = somewhere ? await ask(api.POST('/api/hours/effect', { body: { change: draft.value } })) : undefined
-      if (mine === turn) effect.value = e
+      const e = somewhere
+        ? await ask(api.POST('/api/hours/effect', { body: { change: draft.value }, signal }))
+        : undefined
+      if (!signal.aborted) effect.value = e
     } catch (e) {
-      if (mine !== turn) return
+      if (signal.aborted) return
       said.value = (e as Error).message.replace(/^Not saved: /, '')
       wrong.value = e instanceof Trouble ? e.fields : {}
       effect.value = undefined
@@ -87,7 +92,10 @@ export function useChangePreview(edit: {
     { deep: true },
   )
 
-  onScopeDispose(() => clearTimeout(timer))
+  onScopeDispose(() => {
+    clearTimeout(timer)
+    asked?.abort()
+  })
   /** The rule is the draft's again, whatever was clicked. */
   function restart() {
     answered = clicks

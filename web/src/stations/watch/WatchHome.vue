@@ -9,10 +9,9 @@ import { useKeys } from '../../core/keys'
 import { listen } from '../../core/live'
 import { useSite } from '../../core/site'
 import DataTable, { type Column } from '../../ui/DataTable.vue'
-import PeekName from '../../ui/PeekName.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
-import TraceList from '../../ui/TraceList.vue'
 import { dateOf, timeOf } from '../../words'
+import EventAside from './EventAside.vue'
 import { insert } from './events'
 
 type Event = Schemas['Event']
@@ -85,7 +84,6 @@ async function acknowledge(e: Event) {
     problem.value = (err as Error).message
   }
 }
-const trace = computed(() => (chosen.value ? (JSON.parse(chosen.value.trace) as Schemas['Line'][]) : []))
 const tint: Record<string, string> = {
   granted: 'bg-kelp',
   refused: 'border-2 border-wine',
@@ -191,56 +189,7 @@ useKeys('This list', [
       >
     </DataTable>
     <template #aside>
-      <template v-if="chosen">
-        <div
-          class="rounded-lg p-3.5"
-          :class="
-            chosen.outcome === 'refused' || chosen.outcome === 'alarm'
-              ? 'bg-wine text-paper'
-              : chosen.outcome === 'granted'
-                ? 'bg-kelp text-paper'
-                : 'border border-seam bg-paper'
-          "
-        >
-          <p class="text-[15px] font-bold">{{ chosen.headline }}</p>
-          <p v-if="chosen.detail">{{ chosen.detail }}</p>
-        </div>
-        <div class="card text-[13px]">
-          <p class="row">
-            <span class="w-16 text-ash">Door</span
-            ><PeekName v-if="chosen.doorId" :id="chosen.doorId" kind="door" :name="chosen.door" /><template v-else
-              >—</template
-            >
-          </p>
-          <p class="row">
-            <span class="w-16 text-ash">Person</span
-            ><PeekName v-if="chosen.personId" :id="chosen.personId" kind="person" :name="chosen.person" /><template
-              v-else
-              >{{ chosen.person || '—' }}</template
-            >
-          </p>
-          <p class="row">
-            <span class="w-16 text-ash">When</span>{{ dateOf(chosen.at, chosen.zone) }}
-            {{ timeOf(chosen.at, chosen.zone) }}
-          </p>
-          <p class="row"><span class="w-16 text-ash">From</span>{{ chosen.controller }}, no. {{ chosen.seq }}</p>
-        </div>
-        <template v-if="trace.length"
-          ><h2>Why</h2>
-          <TraceList :lines="trace"
-        /></template>
-        <template v-if="chosen.mend"
-          ><h2>What would change it</h2>
-          <p class="card p-3 text-[13px] leading-relaxed">{{ chosen.mend }}</p></template
-        >
-        <p class="flex flex-wrap gap-2">
-          <button v-if="chosen.doorId" class="btn" @click="router.push(`/watch?door=${chosen.doorId}`)">
-            Only this door</button
-          ><button v-if="chosen.personId" class="btn" @click="router.push(`/watch?person=${chosen.personId}`)">
-            Only this person
-          </button>
-        </p>
-      </template>
+      <EventAside v-if="chosen" :event="chosen" />
       <p v-else class="card p-3 text-[13px] leading-relaxed text-ash">
         Choose an event to see which checks were made and what would have to change.
       </p>
