@@ -6,6 +6,7 @@ import { useDebounceFn, useElementSize } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, useId, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import StateBox from './StateBox.vue'
+import { useGridKeys } from './gridKeys'
 import { remembered, remember } from './scroll'
 
 /** A column: its cells are the slot of its id, else what text gives. */
@@ -49,9 +50,6 @@ const route = useRoute()
 const base = useId()
 const box = ref<HTMLElement>()
 const { width } = useElementSize(box)
-const at = ref(0) // the row; -1 is the head
-const column = ref(0) // of the head
-const anchor = ref(0)
 
 const table = useVueTable({
   get data() {
@@ -104,63 +102,22 @@ const keepScroll = useDebounceFn(() => remember(route.fullPath, box.value?.scrol
 onMounted(() => {
   if (box.value) box.value.scrollTop = remembered(route.fullPath)
 })
-watch(
-  () => props.rows.length,
-  (n) => {
-    if (at.value >= n) at.value = Math.max(0, n - 1)
-  },
-)
-
-const chosen = computed(() => new Set(selected.value))
-function choose(i: number, on: boolean, through = false) {
-  const from = through ? Math.min(anchor.value, i) : i
-  const to = through ? Math.max(anchor.value, i) : i
-  const those = props.rows.slice(from, to + 1).map(props.id)
-  selected.value = on ? [...new Set([...selected.value, ...those])] : selected.value.filter((x) => !those.includes(x))
-  if (!through) anchor.value = i
-}
-function sortBy(c: Column<R>) {
-  if (!c.sort) return
-  sort.value = sort.value === c.sort ? `-${c.sort}` : sort.value === `-${c.sort}` ? '' : c.sort
-}
-const sorted = (c: Column<R>) =>
-  c.sort && sort.value === c.sort ? 'ascending' : c.sort && sort.value === `-${c.sort}` ? 'descending' : undefined
-function open(r: R) {
+const open = (r: R) => {
   emit('open', r)
   if (props.to) void router.push(props.to(r))
 }
-const sorts = computed(() => shown.value.some((c) => c.sort))
-/** The keys in the head: sideways over the columns, Enter or Space sorts by one. */
-function headKey(e: KeyboardEvent): boolean {
-  const n = shown.value.length
-  if (e.key === 'ArrowRight') column.value = Math.min(n - 1, column.value + 1)
-  else if (e.key === 'ArrowLeft') column.value = Math.max(0, column.value - 1)
-  else if (e.key === 'Enter' || e.key === ' ') sortBy(shown.value[column.value]!)
-  else return false
-  return true
-}
-function key(e: KeyboardEvent) {
-  if (e.target !== box.value) return
-  const n = props.rows.length
-  if (at.value < 0 && headKey(e)) return e.preventDefault()
-  const to = {
-    ArrowDown: at.value + 1,
-    ArrowUp: at.value - 1,
-    PageDown: at.value + 12,
-    PageUp: at.value - 12,
-    Home: 0,
-    End: n - 1,
-  }[e.key]
-  const here = props.rows[at.value]
-  if (to !== undefined) {
-    at.value = Math.max(e.key === 'ArrowUp' && sorts.value ? -1 : 0, Math.min(n - 1, to))
-    if (at.value >= 0 && props.chooses && e.shiftKey) choose(at.value, true, true)
-    void nextTick(() => virtual.value.scrollToIndex(Math.max(0, at.value)))
-  } else if (e.key === 'Enter' && here) open(here)
-  else if (e.key === ' ' && here && props.chooses) choose(at.value, !chosen.value.has(props.id(here)))
-  else if (e.key === 'a' && (e.ctrlKey || e.metaKey) && props.chooses) selected.value = props.rows.map(props.id)
-  else return
-  e.preventDefault()
+const { at, column, chosen, choose, sortBy, sorted, key } = useGridKeys<R>({
+  rows: () => props.rows,
+  id: (r) => props.id(r),
+  columns: shown,
+  chooses: () => !!props.chooses,
+  selected,
+  sort,
+  open,
+  show: (i) => void nextTick(() => virtual.value.scrollToIndex(i)),
+})
+function pressed(e: KeyboardEvent) {
+  if (e.target === box.value && key(e)) e.preventDefault()
 }
 const counted = computed(() => {
   const read = props.rows.length.toLocaleString('en')
@@ -202,7 +159,7 @@ defineExpose({ focus: () => box.value?.focus() })
       :aria-multiselectable="chooses || undefined"
       :aria-activedescendant="at < 0 ? `${base}-head-${column}` : rows[at] ? `${base}-${id(rows[at]!)}` : undefined"
       class="group max-h-[70vh] min-h-0 flex-initial overflow-auto"
-      @keydown="key"
+      @keydown="pressed"
       @scroll.passive="keepScroll"
     >
       <div
