@@ -39,10 +39,14 @@ func take(url, dir, only string) error {
 		fmt.Println(name)
 	}
 	p.See("This is the demo")
-	shot("sign-in")
 	p.Press("Sign in")
 	p.See("In service")
 	shot("build")
+	p.Press("Doors")
+	p.See("22 in all")
+	shot("doors")
+	p.Press("Controllers")
+	p.See("In service")
 	p.Press("Take into service")
 	p.Fill("Name", "East annex")
 	p.Press("Erase and take into service")
@@ -169,6 +173,8 @@ func take(url, dir, only string) error {
 	shot("watch")
 	p.Go("/history")
 	p.See("Who changed what")
+	p.Press("door Loading dock changed")
+	p.See("Undo this")
 	shot("history")
 	return nil
 }
