@@ -160,6 +160,7 @@ func take(url, dir, only string) error {
 	p.Press("Close O")
 	p.Press("back to now")
 	p.Station("7 Watch")
+	p.Press("Staff stair ✕")
 	p.Press("alarm")
 	p.See("Door held open")
 	p.Press("all")
