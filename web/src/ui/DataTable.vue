@@ -121,7 +121,8 @@ function pressed(e: KeyboardEvent) {
 }
 const counted = computed(() => {
   const read = props.rows.length.toLocaleString('en')
-  if (props.total === undefined) return props.hasMore ? `${read} read, more below` : `${read} ${props.filtered ? 'found' : 'in all'}`
+  if (props.total === undefined)
+    return props.hasMore ? `${read} read, more below` : `${read} ${props.filtered ? 'found' : 'in all'}`
   const all = `${props.total.toLocaleString('en')} ${props.filtered ? 'found' : 'in all'}`
   return props.hasMore ? `${all}, ${read} read` : all
 })

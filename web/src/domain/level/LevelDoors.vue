@@ -24,7 +24,7 @@ const changed = (touched: number[], on: boolean) => (entries.value = tick(entrie
 const rows = computed<Row[]>(() =>
   doors.value.map((id) => {
     const d = site.door(id)
-    return { id, name: d?.name ?? 'removed', place: d ? `${d.site}, ${d.floor}` : '' }
+    return { id, name: d?.name ?? 'removed', place: d ? `${d.floor}, ${d.site}` : '' }
   }),
 )
 const { nameOf } = useNames(() => entries.value.map((e) => e.scheduleId))
@@ -47,7 +47,7 @@ const at = shallowRef(0)
 const selected = shallowRef<number[]>([])
 const columns: Column<Row>[] = [
   { id: 'name', title: 'Door', width: '132px' },
-  { id: 'place', title: 'Place', width: '120px', text: (r) => r.place },
+  { id: 'place', title: 'Place', width: '138px', text: (r) => r.place },
   { id: 'schedule', title: 'During' },
 ]
 const scheduleNames = (id: number) =>

@@ -10,7 +10,8 @@ import { listen } from '../../core/live'
 import { useSite } from '../../core/site'
 import DataTable, { type Column } from '../../ui/DataTable.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
-import { dateOf, timeOf } from '../../words'
+import { inClock } from '../../clock'
+import { at, dateOf, timeOf } from '../../words'
 import EventAside from './EventAside.vue'
 import { insert } from './events'
 
@@ -91,12 +92,12 @@ const tint: Record<string, string> = {
   door: 'bg-seam',
   system: 'bg-ash',
 }
+const cameAt = (e: Event) => at(e.storedAt, e.zone, { hour: '2-digit', minute: '2-digit' })
 const late = (e: Event) => e.storedAt - e.at > 60_000
 const columns: Column<Event>[] = [
   { id: 'at', title: 'When', width: '136px' },
   { id: 'where', title: 'Where', width: '140px', text: (e) => e.door || e.controller },
   { id: 'what', title: 'What' },
-  { id: 'seen', title: '', width: '112px' },
 ]
 const filtered = computed(() => !!(q.value || outcome.value || door.value || person.value))
 useKeys('This list', [
@@ -167,24 +168,28 @@ useKeys('This list', [
         ><span :title="e.door || e.controller">{{ e.door || e.controller }}</span></template
       >
       <template #what="{ row: e }"
-        ><span
-          class="mr-2 inline-block size-2.5 rounded-full"
-          :class="tint[e.outcome]"
-          role="img"
-          :aria-label="e.outcome"
-          :title="e.outcome"
-        /><b>{{ e.headline }}</b
-        >{{ e.person && ` ${e.person}` }}<span v-if="e.detail" class="text-ash"> · {{ e.detail }}</span></template
-      >
-      <template #seen="{ row: e }"
-        ><template v-if="e.alarm"
-          ><span v-if="e.ackedAt" class="note text-[12px]">seen by {{ e.ackedBy }}</span
-          ><button v-else class="btn btn-wine px-2 py-0" @click.stop="acknowledge(e)">Acknowledge</button></template
-        ><span
-          v-else-if="late(e) && e.seq"
-          class="note text-[11px]"
-          title="The controller kept it and handed it over later"
-          >came {{ timeOf(e.storedAt, e.zone).slice(0, 5) }}</span
+        ><span class="flex items-center gap-2"
+          ><span
+            class="inline-block size-2.5 shrink-0 rounded-full"
+            :class="tint[e.outcome]"
+            role="img"
+            :aria-label="e.outcome"
+            :title="e.outcome"
+          /><span class="min-w-0 flex-1 truncate" :title="[e.headline, e.person, e.detail].filter(Boolean).join(' · ')"
+            ><b>{{ e.headline }}</b
+            >{{ e.person && ` ${e.person}`
+            }}<span v-if="e.detail" class="text-ash"> · {{ inClock(e.detail) }}</span></span
+          ><template v-if="e.alarm"
+            ><span v-if="e.ackedAt" class="note shrink-0 text-[12px]">seen by {{ e.ackedBy }}</span
+            ><button v-else class="btn btn-wine shrink-0 px-2 py-0" @click.stop="acknowledge(e)">
+              Acknowledge
+            </button></template
+          ><span
+            v-else-if="late(e) && e.seq"
+            class="note shrink-0 text-[11px]"
+            title="The controller kept it and handed it over later"
+            >came {{ cameAt(e) }}</span
+          ></span
         ></template
       >
     </DataTable>
