@@ -7,8 +7,12 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"amberkeystone/e2e/browser"
 )
 
 // axe puts the checks of axe-core (deque) for WCAG 2.2 A and AA into the page and returns what it finds.
@@ -57,7 +61,7 @@ var views = []struct{ path, words string }{
 	{"/prove", "May this person come in?"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},
-	{"/history", "Loading dock"},
+	{"/history", "taken into service"},
 	{"/nowhere", "There is nothing at this address"},
 }
 
@@ -101,6 +105,39 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 		}
 	}
 	require.Greater(t, len(titles), 20)
+	w.step("at twice the size nothing scrolls sideways", func() {
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 640, Height: 400, DeviceScaleFactor: 2}))
+		for _, v := range views {
+			w.Go(w.numbered(v.path))
+			w.See(v.words)
+			said, err := w.Eval(`() => document.documentElement.scrollWidth > innerWidth`)
+			require.NoError(t, err)
+			assert.False(t, said.Value.Bool(), v.path)
+		}
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}))
+	})
+	w.step("what is painted shows in forced colours", func() {
+		forced := proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "forced-colors", Value: "active"}}}
+		require.NoError(t, forced.Call(w.Page))
+		w.Go(w.numbered("/hours/plans/%plan"))
+		w.See("Hours a week")
+		said, err := w.Eval(`() => [...document.querySelectorAll('[data-day]')].length >= 7 &&
+			[...document.querySelectorAll('[data-day], [data-day] > div')].every(e => !/mode-/.test(e.className) || getComputedStyle(e).forcedColorAdjust === 'none')`)
+		require.NoError(t, err)
+		assert.True(t, said.Value.Bool())
+		require.NoError(t, proto.EmulationSetEmulatedMedia{}.Call(w.Page))
+	})
+	w.step("after going elsewhere the heading has the focus, and Tab comes to the content soon", func() {
+		w.Go("/build")
+		w.See("In service")
+		w.Station("5 Send")
+		w.See("How sending works")
+		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.activeElement?.id === 'page-title'`)))
+		stops := w.number(`() => [...document.querySelectorAll('a[href], button, input, select, textarea, [tabindex="0"]')]
+			.filter(e => e.tabIndex >= 0 && e.offsetParent && document.querySelector('main').compareDocumentPosition(e) & Node.DOCUMENT_POSITION_PRECEDING).length`)
+		t.Logf("%.0f Tab stops before the content", stops)
+		assert.LessOrEqual(t, stops, 16.0)
+	})
 	for name, open := range map[string]func(){
 		"the keys": func() { w.Go("/people"); w.See("60 in all"); w.Type('?'); w.See("These keys") },
 		"a question": func() {

@@ -1,7 +1,9 @@
 package e2e
 
 import (
+	"strconv"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -330,6 +332,60 @@ func TestCountsAndDoublePresses(t *testing.T) {
 		v, err := w.Eval(`() => fetch('/api/history?q=Priya').then(r => r.json()).then(l => l.filter(x => /undo|undone/.test(x.action)).length)`)
 		require.NoError(t, err)
 		require.LessOrEqual(t, v.Value.Int(), 1)
+	})
+}
+
+// A list stays as it was looked at: a sheet goes to the next of it and the one before, and Back finds its place.
+func TestListsAreKept(t *testing.T) {
+	w := newMuseum(t)
+	w.step("next and previous within what was found", func() {
+		w.Go("/people?sort=-name&q=ma")
+		w.See("found")
+		v, err := w.Eval(`() => fetch('/api/people?sort=-name&q=ma').then(r => r.json()).then(p => p.items.map(i => i.value.name).join('|'))`)
+		require.NoError(t, err)
+		names := strings.Split(v.Value.Str(), "|")
+		require.Greater(t, len(names), 2)
+		w.Press(names[0])
+		w.See("1 of " + strconv.Itoa(len(names)))
+		w.Type(']')
+		w.See("2 of " + strconv.Itoa(len(names)))
+		require.Equal(t, names[1], value(w.Page, "Name"))
+		w.Type('[')
+		w.See("1 of " + strconv.Itoa(len(names)))
+		require.Equal(t, names[0], value(w.Page, "Name"))
+	})
+	w.step("Back finds the place in the list", func() {
+		w.Go("/people")
+		w.See("60 in all")
+		const scroll = `() => document.querySelector('[role=grid]').scrollTop`
+		_, err := w.Eval(`() => { document.querySelector('[role=grid]').scrollTop = 900 }`)
+		require.NoError(t, err)
+		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => [...document.querySelectorAll('[role=row]')].some(r => r.ariaRowIndex > 30)`)))
+		time.Sleep(150 * time.Millisecond) // where it is looked at is kept a moment later
+		_, err = w.Eval(`() => [...document.querySelectorAll('[role=row]')].find(r => r.ariaRowIndex == 30).click()`)
+		require.NoError(t, err)
+		w.See("Credentials")
+		require.NoError(t, w.NavigateBack())
+		w.See("60 in all")
+		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.querySelector('[role=grid]').scrollTop === 900`)), "it is at %v", w.number(scroll))
+	})
+	w.step("a part that is no more after an upgrade is loaded anew", func() {
+		w.Go("/build")
+		w.See("In service")
+		router := w.HijackRequests()
+		var refused atomic.Bool
+		router.MustAdd("*/assets/RulesHome*", func(h *rod.Hijack) {
+			if refused.CompareAndSwap(false, true) {
+				h.Response.Fail(proto.NetworkErrorReasonFailed)
+				return
+			}
+			h.ContinueRequest(&proto.FetchContinueRequest{})
+		})
+		go router.Run()
+		defer router.MustStop()
+		w.Press("4 Rules")
+		w.See("PINs and keypads")
+		require.True(t, refused.Load())
 	})
 }
 

@@ -122,7 +122,16 @@ func (p *Page) must(err error, doing string) {
 // Press clicks a button, link or option by its name.
 func (p *Page) Press(name string) {
 	p.Clicks++
-	p.must(p.look("any", name).Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), "press "+name)
+	for end := time.Now().Add(Patience); ; {
+		e := p.look("any", name)
+		err := e.Timeout(Patience / 4).Click(proto.InputMouseButtonLeft, 1)
+		if err == nil {
+			return
+		}
+		if time.Now().After(end) { // until then it may have been made anew under the hand: a person looks again
+			p.must(err, "press "+name)
+		}
+	}
 }
 
 // Station goes to a station by its number and name, and waits until it is there: until then the names beside it lead
