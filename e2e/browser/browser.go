@@ -124,7 +124,7 @@ func (p *Page) Press(name string) {
 	p.Clicks++
 	for end := time.Now().Add(Patience); ; {
 		e := p.look("any", name)
-		err := e.Timeout(Patience / 4).Click(proto.InputMouseButtonLeft, 1)
+		err := e.Timeout(Patience/4).Click(proto.InputMouseButtonLeft, 1)
 		if err == nil {
 			return
 		}
