@@ -291,6 +291,17 @@ func TestCountsAndDoublePresses(t *testing.T) {
 		w.See("Who can come in")
 		assert.NotContains(t, w.Text(), "Discard")
 	})
+	w.step("a floor is made where it is missed", func() {
+		w.Go("/build/doors")
+		w.Press("Tide hall")
+		w.See("Who can come in")
+		w.Fill("Floor", "Mezzanine")
+		w.Press("New: “Mezzanine”")
+		w.See("Mezzanine")
+		w.Save()
+		w.Gone("Discard")
+		w.See("Main house, Mezzanine")
+	})
 	w.step("a new dated change is for the door that it is made for", func() {
 		w.Go("/build/doors")
 		w.Press("Tide hall")

@@ -79,6 +79,8 @@ function enter(e: KeyboardEvent) {
   })
 }
 
+/** What is said in the list and cannot be chosen. It must not be what is selected, which is nothing. */
+const notice = {}
 function go(hit: Hit | null) {
   if (!hit) return
   query.value = ''
@@ -115,7 +117,7 @@ useKeys('Everywhere', [
     <ComboboxOptions
       class="absolute right-0 z-30 mt-1 max-h-[420px] w-[340px] overflow-auto rounded-lg border border-seam bg-paper py-1 text-ink shadow-lg"
     >
-      <ComboboxOption v-if="!hits.length" :value="null" disabled as="li">
+      <ComboboxOption v-if="!hits.length" :value="notice" disabled as="li">
         <div class="note px-3 py-2">
           {{
             looking

@@ -38,6 +38,7 @@ const emit = defineEmits<{ chosen: [id: number, name: string] }>()
 
 const typed = ref('')
 const open = ref(false)
+const trouble = ref('') // what stood against making a new one
 const q = useDebounce(typed, 120)
 const list = useList(
   () => props.kind,
@@ -68,6 +69,8 @@ const extra = computed(() =>
 )
 const total = computed(() => list.data.value?.pages[0]?.total ?? 0)
 const more = computed(() => total.value - (list.data.value?.pages ?? []).reduce((n, p) => n + p.items.length, 0))
+/** The new one that can be made: the same object while the text is, or the list would be drawn without end. */
+const fresh = computed(() => ({ id: -1, name: typed.value.trim() }))
 const canMake = computed(
   () =>
     props.make &&
@@ -77,7 +80,14 @@ const canMake = computed(
 
 async function choose(o: { id: number; name: string } | null) {
   if (!o) return
-  const id = o.id === -1 ? await props.make?.(typed.value.trim()) : o.id
+  let id: number | undefined = o.id
+  trouble.value = ''
+  try {
+    if (o.id === fresh.value.id) id = await props.make?.(o.name)
+  } catch (e) {
+    trouble.value = (e as Error).message
+    return
+  }
   typed.value = ''
   if (id === undefined) return
   chosen.value = id
@@ -88,6 +98,8 @@ async function choose(o: { id: number; name: string } | null) {
   if (!document.activeElement || document.activeElement === document.body) anchor.value?.querySelector('input')?.focus()
 }
 
+/** What is said in the list and cannot be chosen. It must not be what is selected, which is nothing. */
+const notice = { id: -2, name: '' }
 const anchor = ref<HTMLElement>()
 const floating = ref<HTMLElement>()
 // Over everything, but within the dialog where there is one: what is outside of that closes it.
@@ -146,6 +158,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
         <ChevronDown class="size-4" />
       </ComboboxButton>
     </div>
+    <p v-if="trouble" role="alert" class="mt-0.5 text-[12px] font-semibold text-wine">{{ trouble }}</p>
     <Teleport :to="top">
       <ComboboxOptions
         ref="floating"
@@ -164,7 +177,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
             <span v-if="o.id === chosen" class="note" aria-hidden="true">✓</span>
           </div>
         </ComboboxOption>
-        <ComboboxOption v-if="canMake" v-slot="{ active }" :value="{ id: -1, name: typed.trim() }" as="li">
+        <ComboboxOption v-if="canMake" v-slot="{ active }" :value="fresh" as="li">
           <div
             class="cursor-pointer border-t border-seam px-3 py-1.5 font-semibold"
             :class="active ? 'bg-mode-card/60' : ''"
@@ -172,7 +185,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
             New: “{{ typed.trim() }}”
           </div>
         </ComboboxOption>
-        <ComboboxOption v-if="!found.length && !extra.length && !canMake" :value="null" disabled as="li">
+        <ComboboxOption v-if="!found.length && !extra.length && !canMake" :value="notice" disabled as="li">
           <div class="note px-3 py-2">
             {{
               looking
@@ -185,7 +198,7 @@ const { floatingStyles } = useFloating(anchor, floating, {
             }}
           </div>
         </ComboboxOption>
-        <ComboboxOption v-if="more > 0" :value="null" disabled as="li">
+        <ComboboxOption v-if="more > 0" :value="notice" disabled as="li">
           <div class="note border-t border-seam px-3 py-1.5">
             and {{ many(more, 'more', 'more') }}; type part of a name
           </div>

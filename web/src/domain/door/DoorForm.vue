@@ -19,6 +19,15 @@ const ports = useComputed(
     ask(api.GET('/api/controllers/{id}/ports', { params: { path: { id: door.value.controllerId } }, signal })),
   () => door.value.controllerId > 0,
 )
+/** A new floor, above the others of the site that the door is at. */
+async function newFloor(name: string) {
+  const sites = site.overview!.sites
+  const here = sites.find((s) => s.floors.some((f) => f.id === door.value.floorId)) ?? sites[0]
+  if (!here) return undefined
+  const level = Math.max(-1, ...here.floors.map((f) => f.level)) + 1
+  const made = await ask(api.POST('/api/floors', { body: { id: 0, name, siteId: here.id, level } }))
+  return made.value.id
+}
 type Side = 'in' | 'out'
 type Kind = NonNullable<Schemas['Reader']['takes']>[number]
 const kinds = { phone: 'phones', 'QR pass': 'QR passes', plate: 'plates' }
@@ -57,6 +66,7 @@ function fit() {
           kind="floor"
           label="Floor"
           :words="site.floorWords"
+          :make="newFloor"
           :invalid="f.invalid"
           :describedby="f.bind['aria-describedby']"
         />

@@ -1,14 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
-import { api, ask } from '../../api/client'
+import { useRemoval } from '../../ui/removal'
 import BesideNav from '../../ui/BesideNav.vue'
 import DoorPortrait from '../../ui/DoorPortrait.vue'
 import PeekName from '../../ui/PeekName.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
-import { sure } from '../../ui/sure'
 import DoorBeside from './DoorBeside.vue'
 import DoorBench from './DoorBench.vue'
 import DoorForm from './DoorForm.vue'
@@ -33,22 +32,12 @@ const state = computed(() => ({
   alarm: sheet.value?.alarm,
 }))
 
-async function remove() {
-  if (
-    !(await sure(
-      `Remove ${stored.value!.value.name}?`,
-      'Its controller forgets it with the next send. History can bring it back.',
-      'Remove it',
-    ))
-  )
-    return
-  try {
-    await ask(api.DELETE('/api/doors/{id}', { params: { path: { id: props.id }, query: { rev: stored.value!.rev } } }))
-    edit.leave('/build')
-  } catch (e) {
-    edit.problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'door',
+  id: props.id,
+  follows: () => 'Its controller forgets it with the next send. History can bring it back.',
+  to: '/build',
+})
 </script>
 
 <template>

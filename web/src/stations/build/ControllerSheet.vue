@@ -6,13 +6,13 @@ import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import { useSite } from '../../core/site'
+import { useRemoval } from '../../ui/removal'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
-import { sure } from '../../ui/sure'
 import { timeOf } from '../../words'
 import SelfTest from './SelfTest.vue'
 
@@ -51,20 +51,14 @@ async function attempt(what: () => Promise<unknown>, words: string) {
 }
 const blink = () =>
   attempt(() => ask(api.POST('/api/controllers/{id}/blink', { params: path })), 'It blinks for ten seconds.')
-async function remove() {
-  if (
-    !(await sure(
-      `Retire ${stored.value!.value.name}?`,
-      'It keeps deciding with what it holds until somebody resets it; this application no longer speaks to it.',
-      'Retire it',
-    ))
-  )
-    return
-  await attempt(async () => {
-    await ask(api.DELETE('/api/controllers/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/build')
-  }, '')
-}
+const remove = useRemoval(edit, {
+  kind: 'controller',
+  id: props.id,
+  verb: 'Retire',
+  follows: () =>
+    'It keeps deciding with what it holds until somebody resets it; this application no longer speaks to it.',
+  to: '/build',
+})
 async function addFloor() {
   const level = Math.max(-1, ...floors.value.map((f) => f.level)) + 1
   await attempt(async () => {

@@ -6,6 +6,7 @@ import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { addDays } from '../../dates'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { useRemoval } from '../../ui/removal'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import FormField from '../../ui/FormField.vue'
 import RealWeek from '../../ui/RealWeek.vue'
@@ -96,22 +97,12 @@ function discard() {
   edit.discard()
   restart()
 }
-async function remove() {
-  if (
-    !(await sure(
-      `Remove ${stored.value!.value.name}?`,
-      `${await removalWords(props.id)}History can bring it back.`,
-      'Remove it',
-    ))
-  )
-    return
-  try {
-    await ask(api.DELETE('/api/dated-changes/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/hours/changes')
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'dated change',
+  id: props.id,
+  follows: async () => `${await removalWords(props.id)}History can bring it back.`,
+  to: '/hours/changes',
+})
 async function end() {
   if (
     !(await sure(

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchAll, fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { useRemoval } from '../../ui/removal'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetSave from '../../ui/SheetSave.vue'
@@ -11,7 +12,6 @@ import StateBox from '../../ui/StateBox.vue'
 import TimeField from '../../ui/TimeField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { removalWords, useConsequence } from '../../ui/consequence'
-import { sure } from '../../ui/sure'
 import { useSite } from '../../core/site'
 import { clock, clock24, readTime } from '../../clock'
 import EffectCard from '../../ui/EffectCard.vue'
@@ -54,7 +54,7 @@ const edit = useSheet<Schemas['Holiday']>({
   added: (v) => void (!props.id && router.replace(`/hours/holidays/${v.value.id}`)),
 })
 edit.place((path) => [...whenFields, 'start', 'end'].includes(path))
-const { draft, stored, dirty, fields, missing, phase } = edit
+const { draft, dirty, fields, missing, phase } = edit
 
 /** One day is what is meant where nothing is said. */
 function lasts(n: number) {
@@ -83,22 +83,13 @@ const time = (which: 'start' | 'end') =>
 const from = time('start')
 const to = time('end')
 const effect = useConsequence(() => (props.id && dirty.value ? { holiday: draft.value } : undefined))
-async function remove() {
-  if (
-    !(await sure(
-      `Remove ${stored.value!.value.name}?`,
-      `On its dates everything runs as on any other day. ${await removalWords(props.id)}History can bring it back.`,
-      'Remove it',
-    ))
-  )
-    return
-  try {
-    await ask(api.DELETE('/api/holidays/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/hours/holidays')
-  } catch (e) {
-    edit.problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'holiday',
+  id: props.id,
+  follows: async () =>
+    `On its dates everything runs as on any other day. ${await removalWords(props.id)}History can bring it back.`,
+  to: '/hours/holidays',
+})
 </script>
 
 <template>

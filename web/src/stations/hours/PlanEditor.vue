@@ -5,6 +5,7 @@ import { api, ask, type Mode, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import { useKeys } from '../../core/keys'
+import { useRemoval } from '../../ui/removal'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
@@ -22,7 +23,7 @@ import SegmentBar from './SegmentBar.vue'
 import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
-import { rowOf, useActions, useLines } from './useEditor'
+import { rowOf, useLines } from './useEditor'
 import { useWeek, type Piece, type Row } from './week'
 
 const props = defineProps<{ id: number }>()
@@ -48,7 +49,7 @@ const edit = useSheet<Schemas['Plan']>({
   added: (v) => void (!props.id && router.replace(`/hours/plans/${v.value.id}`)),
   hinders: (): string => (week.unread.value ? 'The typed hours are not understood yet; mend or undo them first.' : ''),
 })
-const { draft, stored, dirty, missing, phase } = edit
+const { draft, dirty, missing, phase } = edit
 const { types, tint } = useTypes()
 const minutes = ref<Schemas['ModeMinutes'][]>([])
 const notices = ref<string[]>([])
@@ -72,14 +73,13 @@ const { lines, answerOf, at, chosen, piece, choose } = useLines(
   (t) => t.plans,
   () => false,
 )
-const actions = useActions({
+const remove = useRemoval(edit, {
+  kind: 'plan',
   id: props.id,
-  base: '/hours/plans',
-  stored,
-  problem: edit.problem,
-  leave: edit.leave,
-  remove: () => ask(api.DELETE('/api/plans/{id}', { params: { ...path, query: { rev: stored.value!.rev } } })),
+  follows: () => 'History can bring it back.',
+  to: '/hours',
 })
+const duplicate = () => void router.push(`/hours/plans/new?copy=${props.id}`)
 const paint = (rows: Row[], period: { start: number; end: number }) =>
   week.stroke({
     do: 'paint',
@@ -149,8 +149,8 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
       <BesideNav v-if="id" :id="id" kind="plan" />
       <button class="btn" :disabled="!edit.canUndo.value" title="Ctrl Z" @click="edit.undo">Undo</button
       ><button class="btn" :disabled="!edit.canRedo.value" title="Ctrl Y" @click="edit.redo">Redo</button>
-      <button v-if="id" class="btn" @click="actions.duplicate">Duplicate</button
-      ><button v-if="id" class="btn" @click="actions.remove">Remove</button>
+      <button v-if="id" class="btn" @click="duplicate">Duplicate</button
+      ><button v-if="id" class="btn" @click="remove">Remove</button>
     </template>
     <StateBox
       v-if="!draft || missing"

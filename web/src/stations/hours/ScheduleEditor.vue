@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { useRemoval } from '../../ui/removal'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
@@ -21,7 +22,7 @@ import SegmentBar from './SegmentBar.vue'
 import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
-import { rowOf, useActions, useLines } from './useEditor'
+import { rowOf, useLines } from './useEditor'
 import { useWeek, type Piece, type Row } from './week'
 
 const props = defineProps<{ id: number }>()
@@ -69,14 +70,13 @@ const { lines, answerOf, at, chosen, piece, choose } = useLines(
   (t) => t.schedules,
   () => !!stored.value?.value.fixed,
 )
-const actions = useActions({
+const remove = useRemoval(edit, {
+  kind: 'schedule',
   id: props.id,
-  base: '/hours/schedules',
-  stored,
-  problem: edit.problem,
-  leave: edit.leave,
-  remove: () => ask(api.DELETE('/api/schedules/{id}', { params: { ...path, query: { rev: stored.value!.rev } } })),
+  follows: () => 'History can bring it back.',
+  to: '/hours',
 })
+const duplicate = () => void router.push(`/hours/schedules/new?copy=${props.id}`)
 const paint = (rows: Row[], p: { start: number; end: number }, isOpen = open.value) =>
   week.stroke({ do: 'paint', rows, period: { start: p.start, end: p.end }, open: isOpen })
 const move = (row: Row, was: Piece, to: { start: number; end: number }) =>
@@ -131,8 +131,8 @@ function gap() {
         ><button class="btn" :disabled="!edit.canUndo.value" title="Ctrl Z" @click="edit.undo">Undo</button
         ><button class="btn" :disabled="!edit.canRedo.value" title="Ctrl Y" @click="edit.redo">Redo</button></template
       >
-      <button v-if="id" class="btn" @click="actions.duplicate">Duplicate</button
-      ><button v-if="id && !stored?.value.fixed" class="btn" @click="actions.remove">Remove</button>
+      <button v-if="id" class="btn" @click="duplicate">Duplicate</button
+      ><button v-if="id && !stored?.value.fixed" class="btn" @click="remove">Remove</button>
     </template>
     <StateBox
       v-if="!draft || missing"

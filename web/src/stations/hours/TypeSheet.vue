@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { useRemoval } from '../../ui/removal'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
 import SheetSave from '../../ui/SheetSave.vue'
@@ -10,7 +11,6 @@ import StateBox from '../../ui/StateBox.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useConsequence } from '../../ui/consequence'
-import { sure } from '../../ui/sure'
 import EffectCard from '../../ui/EffectCard.vue'
 import { typeWords } from './types'
 
@@ -34,17 +34,14 @@ const edit = useSheet<Schemas['HolidayType']>({
       : ask(api.POST('/api/holiday-types', { body: value })),
   added: (v) => void (!props.id && router.replace(`/hours/types/${v.value.id}`)),
 })
-const { draft, stored, dirty, missing, phase } = edit
+const { draft, dirty, missing, phase } = edit
 const effect = useConsequence(() => (props.id && dirty.value ? { type: draft.value } : undefined))
-async function remove() {
-  if (!(await sure(`Remove the type ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
-  try {
-    await ask(api.DELETE('/api/holiday-types/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/hours/holidays')
-  } catch (e) {
-    edit.problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'holiday type',
+  id: props.id,
+  follows: () => 'History can bring it back.',
+  to: '/hours/holidays',
+})
 const plans = {
   'default mode': [
     'Doors stay in their default mode',

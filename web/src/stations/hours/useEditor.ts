@@ -1,10 +1,8 @@
 import { computed, ref, type Ref } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { days } from '../../words'
 import type { Line } from './painter'
 import type { Piece, Row } from './week'
-import { sure } from '../../ui/sure'
 
 type Weekly = { week: Piece[][]; holidays?: { typeId: number; do: string; periods?: Piece[]; segments?: Piece[] }[] }
 
@@ -48,29 +46,6 @@ export function useLines(
     chosen.value = p ? { line, start: p.start } : undefined
   }
   return { lines, answerOf, at, chosen, piece, choose }
-}
-
-/** Discarding, copying and removing, which plans and schedules share. */
-export function useActions(o: {
-  id: number
-  base: string
-  stored: Ref<{ value: { id: number; name: string } } | undefined>
-  problem: Ref<string>
-  leave: (to: string) => void
-  remove: () => Promise<unknown>
-}) {
-  const router = useRouter()
-  async function remove() {
-    if (!(await sure(`Remove ${o.stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
-    try {
-      await o.remove()
-      o.leave('/hours')
-    } catch (e) {
-      o.problem.value = (e as Error).message
-    }
-  }
-  const duplicate = () => void router.push(`${o.base}/new?copy=${o.id}`)
-  return { remove, duplicate }
 }
 
 export const rowOf = (r: Row): Row => ({ day: r.day, typeId: r.typeId })

@@ -8,6 +8,7 @@ import { useSheet } from '../../core/sheet'
 import { usualSchedule } from '../../domain/level/entries'
 import LevelPlaces from '../../domain/level/LevelPlaces.vue'
 import LevelDoors from '../../domain/level/LevelDoors.vue'
+import { useRemoval } from '../../ui/removal'
 import BesideNav from '../../ui/BesideNav.vue'
 import EffectCard from '../../ui/EffectCard.vue'
 import FormField from '../../ui/FormField.vue'
@@ -17,7 +18,6 @@ import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useConsequence } from '../../ui/consequence'
-import { sure } from '../../ui/sure'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
@@ -47,7 +47,7 @@ const edit = useSheet<Schemas['Level']>({
       : ask(api.POST('/api/levels', { body: value })),
   added: (v) => void (!props.id && router.replace(`/people/levels/${v.value.id}`)),
 })
-const { draft, stored, dirty, missing, phase } = edit
+const { draft, dirty, missing, phase } = edit
 
 async function always() {
   const found = await fetchList('schedule', { q: 'Always', limit: 20 })
@@ -73,15 +73,12 @@ const around = useComputed(
 const holders = computed(() => around.data.value?.total ?? 0)
 const effect = useConsequence(() => (props.id && dirty.value ? { level: draft.value } : undefined))
 
-async function remove() {
-  if (!(await sure(`Remove ${stored.value!.value.name}?`, 'History can bring it back.', 'Remove it'))) return
-  try {
-    await ask(api.DELETE('/api/levels/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/people/levels')
-  } catch (e) {
-    edit.problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'level',
+  id: props.id,
+  follows: () => 'History can bring it back.',
+  to: '/people/levels',
+})
 </script>
 
 <template>

@@ -8,13 +8,13 @@ import HeldLevels from '../../domain/person/HeldLevels.vue'
 import CredentialList from '../../domain/person/CredentialList.vue'
 import LatelyAt from '../../domain/person/LatelyAt.vue'
 import PersonPIN from '../../domain/person/PersonPIN.vue'
+import { useRemoval } from '../../ui/removal'
 import BesideNav from '../../ui/BesideNav.vue'
 import DateRange from '../../ui/DateRange.vue'
 import FormField from '../../ui/FormField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
-import { sure } from '../../ui/sure'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
@@ -47,24 +47,15 @@ const edit = useSheet<Schemas['Person']>({
   added: (v) => void (!props.id && router.replace(`/people/${v.value.id}`)),
 })
 edit.place((path) => /^((credentials\[\d+\]\.)?(from|until)|credentials\[\d+\]\.value)$/.test(path))
-const { draft, stored, dirty, missing, phase, fields } = edit
+const { draft, dirty, missing, phase, fields } = edit
 const said = ref('')
-async function remove() {
-  if (
-    !(await sure(
-      `Remove ${stored.value!.value.name}?`,
-      'Their cards open nothing after the next send. History can bring them back.',
-      'Remove them',
-    ))
-  )
-    return
-  try {
-    await ask(api.DELETE('/api/people/{id}', { params: { ...path, query: { rev: stored.value!.rev } } }))
-    edit.leave('/people')
-  } catch (e) {
-    edit.problem.value = (e as Error).message
-  }
-}
+const remove = useRemoval(edit, {
+  kind: 'person',
+  id: props.id,
+  follows: () => 'Their cards open nothing after the next send. History can bring them back.',
+  to: '/people',
+  button: 'Remove them',
+})
 </script>
 
 <template>
