@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"context"
-	"io/fs"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
@@ -10,7 +9,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
@@ -24,12 +22,7 @@ import (
 
 // newMuseum is the demo, sent to its stand-ins and signed in, on a Monday evening of 2026.
 func newMuseum(t *testing.T) *world {
-	if f, err := fs.Stat(web.Pages(), "index.html"); err != nil || f.Size() == 0 {
-		t.Skip("the web pages are not built; make web")
-	}
-	if _, err := os.Stat("/usr/bin/chromium"); err != nil {
-		t.Skip("no Chromium; make need-chromium")
-	}
+	needs(t)
 	ctx := context.Background()
 	w := &world{t: t, dir: t.TempDir()}
 	var err error
@@ -40,10 +33,7 @@ func newMuseum(t *testing.T) *world {
 	begin, evening := time.Now(), time.Date(2026, 11, 23, 22, 0, 0, 0, time.UTC)
 	now := func() time.Time { return evening.Add(time.Since(begin)) }
 	require.NoError(t, demo.Load(ctx, w.store, rack.Client{Address: w.rack.Address()}, now()))
-	hash, err := argon2id.CreateHash(demo.SignIn.Password, &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
-	require.NoError(t, err)
-	_, err = w.store.AddFirstUser(ctx, demo.SignIn.Name, hash)
-	require.NoError(t, err)
+	w.keeper()
 	w.server, err = server.New(ctx, server.Options{Store: w.store, Rack: w.rack.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn, Now: now})
 	require.NoError(t, err)
 	require.NoError(t, w.server.SendAll(ctx, "test"))

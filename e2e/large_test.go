@@ -2,14 +2,11 @@ package e2e
 
 import (
 	"context"
-	"io/fs"
 	"net/http/httptest"
-	"os"
 	"path/filepath"
 	"testing"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
@@ -25,12 +22,7 @@ import (
 
 // newLargePlace is the large place of demo --large, with somebody signed in.
 func newLargePlace(t *testing.T) *world {
-	if f, err := fs.Stat(web.Pages(), "index.html"); err != nil || f.Size() == 0 {
-		t.Skip("the web pages are not built; make web")
-	}
-	if _, err := os.Stat("/usr/bin/chromium"); err != nil {
-		t.Skip("no Chromium; make need-chromium")
-	}
+	needs(t)
 	ctx := context.Background()
 	w := &world{t: t, dir: t.TempDir()}
 	var err error
@@ -38,10 +30,7 @@ func newLargePlace(t *testing.T) *world {
 	require.NoError(t, err)
 	require.NoError(t, w.store.EnsureBasics(ctx))
 	require.NoError(t, w.store.Import(ctx, "test", largesite.Demo()))
-	hash, err := argon2id.CreateHash(demo.SignIn.Password, &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
-	require.NoError(t, err)
-	_, err = w.store.AddFirstUser(ctx, demo.SignIn.Name, hash)
-	require.NoError(t, err)
+	w.keeper()
 	w.server, err = server.New(ctx, server.Options{Store: w.store, Web: web.Pages(), DemoSignIn: &demo.SignIn})
 	require.NoError(t, err)
 	h, err := w.server.Handler()

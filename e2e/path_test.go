@@ -14,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
@@ -65,13 +66,26 @@ func (w *world) stopServer() {
 	require.NoError(w.t, w.store.Close())
 }
 
-func newWorld(t *testing.T) *world {
+// needs skips a test where the pages or the browser are not there.
+func needs(t *testing.T) {
 	if f, err := fs.Stat(web.Pages(), "index.html"); err != nil || f.Size() == 0 {
 		t.Skip("the web pages are not built; make web")
 	}
 	if _, err := os.Stat("/usr/bin/chromium"); err != nil {
 		t.Skip("no Chromium; make need-chromium")
 	}
+}
+
+// keeper lets the one of the demo sign in.
+func (w *world) keeper() {
+	hash, err := argon2id.CreateHash(demo.SignIn.Password, &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
+	require.NoError(w.t, err)
+	_, err = w.store.AddFirstUser(context.Background(), demo.SignIn.Name, hash)
+	require.NoError(w.t, err)
+}
+
+func newWorld(t *testing.T) *world {
+	needs(t)
 	w := &world{t: t, dir: t.TempDir()}
 	var err error
 	w.rack, err = rack.Open(filepath.Join(w.dir, "rack"), "127.0.0.1:0", demo.Rack(0)[:2])
