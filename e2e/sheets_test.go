@@ -269,6 +269,7 @@ func TestCountsAndDoublePresses(t *testing.T) {
 	})
 	w.step("a plan that names a level is not one of its people", func() {
 		w.Go("/people/levels")
+		w.See("10 in all") // until then a door of the name is all that shows
 		w.Press("Registrars")
 		w.See("Whole places")
 		w.Pick("Add a whole place", "Boathouse")
@@ -397,6 +398,49 @@ func TestListsAreKept(t *testing.T) {
 		w.Press("4 Rules")
 		w.See("PINs and keypads")
 		require.True(t, refused.Load())
+	})
+}
+
+// A name tells in place what it means, by keys too, and what stands in it does so in turn; all within the window.
+func TestPeeks(t *testing.T) {
+	w := newMuseum(t)
+	const panels = `() => [...document.querySelectorAll('[data-peek]')].map(e => e.getBoundingClientRect()).every(r => r.left >= 0 && r.top >= 0 && r.right <= innerWidth && r.bottom <= innerHeight)`
+	open := func(n int) {
+		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`n => document.querySelectorAll('[data-peek]').length === n`, n)))
+	}
+	w.step("a peek in a peek", func() {
+		w.Go("/people/levels")
+		w.See("10 in all") // until then a door of the name is all that shows
+		w.Press("Registrars")
+		w.See("Used by")
+		w.Press("Kofi Ostrander")
+		open(1)
+		w.See("card 42-")
+		w.Press("Registrars")
+		open(2)
+		w.See("places")
+		v, err := w.Eval(panels)
+		require.NoError(t, err)
+		require.True(t, v.Value.Bool(), "within the window")
+		w.Type(input.Escape)
+		open(1)
+		w.Type(input.Escape)
+		open(0)
+	})
+	w.step("by keys", func() {
+		w.Go("/build/doors")
+		w.Press("Tide hall")
+		w.See("Who can come in")
+		_, err := w.Eval(`() => [...document.querySelectorAll('button[aria-expanded]')].find(b => b.textContent.trim() === 'Public galleries').focus()`)
+		require.NoError(t, err)
+		w.Type(input.Enter)
+		open(1)
+		w.See("otherwise card")
+		w.Type(input.Escape)
+		open(0)
+		v, err := w.Eval(`() => document.activeElement.textContent.trim()`)
+		require.NoError(t, err)
+		require.Equal(t, "Public galleries", v.Value.Str(), "the focus is where it was")
 	})
 }
 

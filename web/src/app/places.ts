@@ -47,6 +47,7 @@ export function placePath(kind: string, id: number, station = ''): string {
     'door set': '/hours/changes',
     settings: '/rules',
     site: `/build/sites/${id}`,
+    floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,
   }
   if (kind === 'door') return doorPath(station, id)

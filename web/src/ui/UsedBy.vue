@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { RouterLink, useRoute } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import { placePath } from '../app/places'
 import { useComputed } from '../core/query'
@@ -22,8 +22,6 @@ const columns: Column<Place>[] = [
   { id: 'name', title: 'Name' },
   { id: 'kind', title: 'Kind', width: '82px' },
 ]
-/** What has a peek of its own; the others are opened. */
-const peeks = new Set(['level', 'plan', 'schedule', 'door', 'person'])
 </script>
 
 <template>
@@ -48,22 +46,8 @@ const peeks = new Set(['level', 'plan', 'schedule', 'door', 'person'])
     :none="none"
   >
     <template #name="{ row: p }"
-      ><PeekName
-        v-if="peeks.has(p.kind)"
-        :id="p.id"
-        :kind="p.kind as 'level'"
-        :name="p.name"
-        class="relative"
-        @click.stop
-      /><RouterLink
-        v-else
-        :to="placePath(p.kind, p.id, route.path)"
-        class="underline underline-offset-3"
-        tabindex="-1"
-        @click.stop
-        >{{ p.name }}</RouterLink
-      ></template
-    >
+      ><PeekName :id="p.id" :kind="p.kind" :name="p.name" class="relative" @click.stop
+    /></template>
     <template #kind="{ row: p }"
       ><span class="note">{{ p.kind }}</span></template
     >

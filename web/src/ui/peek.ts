@@ -1,6 +1,8 @@
 import { api, ask, type Schemas } from '../api/client'
-import { fetchObject, kinds, type Kind } from '../core/query'
+import { inClock } from '../clock'
+import { fetchObject } from '../core/query'
 import { useSite } from '../core/site'
+import { wordedDay } from '../dates'
 import { many } from '../words'
 
 /** A line of a peek: words, or things that have peeks of their own. */
@@ -14,7 +16,10 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
       return level((await fetchObject('level', id, signal)).value)
     case 'door': {
       const s = await ask(api.GET('/api/doors/{id}/sheet', { params: { path: { id } }, signal }))
-      return [{ words: s.sentence.replaceAll('**', '') }, ...s.findings.map((f) => ({ words: f.words }))]
+      return [
+        { words: inClock(s.sentence.replaceAll('**', '')) },
+        ...s.findings.map((f) => ({ words: inClock(f.words) })),
+      ]
     }
     case 'schedule': {
       const v = (await fetchObject('schedule', id, signal)).value
@@ -62,13 +67,51 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
     case 'dated change': {
       const c = (await fetchObject('dated change', id, signal)).value
       return [
-        { words: `${c.mode}, ${c.from.replace('T', ' ')} until ${c.until.replace('T', ' ')}` },
+        { words: inClock(`${c.mode}, ${c.from.replace('T', ' ')} until ${c.until.replace('T', ' ')}`) },
         { words: c.recurs ? 'recurring' : 'once' },
       ]
     }
-    default:
-      return kind in kinds ? [{ words: (await fetchObject(kind as Kind, id, signal)).value.name }] : []
+    case 'holiday': {
+      const h = (await fetchObject('holiday', id, signal)).value
+      const when = {
+        dates: h.dates?.map(wordedDay).join(', ') ?? '',
+        'every year': 'every year',
+        'nth weekday': 'every year, by its weekday',
+        'from Easter': 'every year, from Easter',
+      }
+      return [
+        { words: `${when[h.kind]}${(h.days ?? 1) > 1 ? `, for ${h.days} days` : ''}` },
+        { things: [{ kind: 'holiday type', id: h.typeId }] },
+        {
+          words: h.siteIds.length
+            ? h.siteIds.map((s) => site.placeWords({ kind: 'site', id: s })).join(', ')
+            : 'everywhere',
+        },
+      ]
+    }
+    case 'holiday type': {
+      const t = (await fetchObject('holiday type', id, signal)).value
+      return [
+        {
+          words:
+            t.plans === 'default mode' ? 'doors stay in their default mode' : 'doors ask what they ask on the weekday',
+        },
+        { words: t.schedules === 'closed' ? 'schedules are closed' : 'cards work as on the weekday' },
+      ]
+    }
+    case 'floor':
+      return site.doors
+        .filter((d) => d.floorId === id)
+        .map((d) => ({ things: [{ kind: 'door', id: d.id, name: d.name }] }))
+    case 'site': {
+      const s = site.overview?.sites.find((x) => x.id === id)
+      return [
+        { words: s?.zone ?? '' },
+        ...(s?.floors ?? []).map((f) => ({ things: [{ kind: 'floor', id: f.id, name: f.name }] })),
+      ]
+    }
   }
+  return []
 }
 
 function level(l: Schemas['Level']): PeekLine[] {
