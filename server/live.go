@@ -21,6 +21,7 @@ type note struct {
 	Changes []Changed    `json:"changes,omitempty"`
 	State   *Patch       `json:"state,omitempty"`
 	Event   *store.Event `json:"event,omitempty"`
+	Quiet   bool         `json:"quiet,omitempty"` // of an event: long lists may leave it out
 	Bench   *Bench       `json:"bench,omitempty"`
 }
 

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"time"
 
 	"amberkeystone/core/pass"
@@ -31,7 +32,7 @@ func (s *Server) take(u *unit, batch link.Events) error {
 		return err
 	}
 	for i := range fresh {
-		s.hub.send(note{Type: "event", Event: &fresh[i]})
+		s.hub.send(note{Type: "event", Event: &fresh[i], Quiet: slices.Contains(pass.QuietCodes(), fresh[i].Kind)})
 		if fresh[i].Alarm {
 			s.poke()
 		}

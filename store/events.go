@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"strings"
 
+	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 )
 
@@ -160,7 +161,13 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 		)
 	}
 	if f.Quiet {
-		add(`kind NOT IN ('opened', 'closed', 'mode', 'entered', 'exit-request')`)
+		codes := pass.QuietCodes()
+		marks := strings.TrimSuffix(strings.Repeat("?, ", len(codes)), ", ")
+		list := make([]any, len(codes))
+		for i, c := range codes {
+			list[i] = c
+		}
+		add("kind NOT IN ("+marks+")", list...)
 	}
 	if f.BeforeID != 0 {
 		add("(at, id) < (?, ?)", f.Before, f.BeforeID)

@@ -98,6 +98,25 @@ func (k Kind) MarshalText() ([]byte, error) { return []byte(k.String()), nil }
 // UnmarshalText reads the code.
 func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k) }
 
+// Quiet reports whether it only tells that a door moved or asks something else, which long lists may leave out.
+func (k Kind) Quiet() bool {
+	switch k {
+	case Opened, Closed, ModeNow, Entered, ExitRequest:
+		return true
+	}
+	return false
+}
+
+// QuietCodes are the codes of the kinds that are quiet.
+func QuietCodes() (codes []string) {
+	for k := range endOfLogged {
+		if k.Quiet() {
+			codes = append(codes, k.String())
+		}
+	}
+	return codes
+}
+
 // Alarm reports whether a person has to acknowledge it.
 func (k Kind) Alarm() bool {
 	switch k {

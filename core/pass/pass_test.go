@@ -78,3 +78,11 @@ func TestAsks(t *testing.T) {
 		t.Run(name, func(t *testing.T) { assert.Equal(t, c.want, Asks(c.out, c.keypad, c.mode)) })
 	}
 }
+
+// What is quiet only tells what a door did; nothing of it is an alarm, a refusal or a grant.
+func TestQuietKinds(t *testing.T) {
+	assert.ElementsMatch(t, []string{"opened", "closed", "mode", "entered", "exit-request"}, QuietCodes())
+	for k := range Kind(200) {
+		assert.False(t, k.Quiet() && k.Alarm(), k.String())
+	}
+}

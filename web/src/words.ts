@@ -1,4 +1,4 @@
-import type { Mode } from './api/client'
+import type { Mode, Schemas } from './api/client'
 import { style } from './clock'
 
 export const modes: Mode[] = ['free', 'card', 'PIN', 'card or PIN', 'card and PIN', 'barred']
@@ -55,3 +55,11 @@ export const lockNames: Record<string, string> = {
 
 export const many = (n: number, one: string, more: string) =>
   n === 1 ? `1 ${one}` : `${n.toLocaleString('en')} ${more}`
+
+/** What a type's two defaults mean, in words. */
+export function typeWords(t: Pick<Schemas['HolidayType'], 'plans' | 'schedules'>): string {
+  const doors =
+    t.plans === 'default mode' ? 'Doors stay in their plan’s default mode' : 'Doors ask what they ask on the weekday'
+  const cards = t.schedules === 'closed' ? 'schedules are closed, so cards do not work' : 'cards work as on the weekday'
+  return `${doors}; ${cards}, unless a plan or a schedule says otherwise.`
+}

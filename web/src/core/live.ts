@@ -14,7 +14,8 @@ export type Note =
   | { type: 'hello' | 'rack' | 'back' }
   | { type: 'changed'; changes: Changed[] }
   | { type: 'state'; state: Patch }
-  | { type: 'event' | 'acknowledged'; event: Schemas['Event'] }
+  | { type: 'event'; event: Schemas['Event']; quiet?: boolean }
+  | { type: 'acknowledged'; event: Schemas['Event'] }
   | { type: 'bench'; bench: Schemas['Bench'] }
 
 type Ear = (note: Note) => void

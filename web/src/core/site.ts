@@ -67,6 +67,13 @@ export const useSite = defineStore('site', () => {
     return s ? `${s.name}, ${name}` : name
   }
 
+  /** Adds a floor to a site, above those that it has; its number. */
+  async function addFloor(siteId: number, name: string) {
+    const floors = overview.value?.sites.find((s) => s.id === siteId)?.floors ?? []
+    const level = Math.max(-1, ...floors.map((f) => f.level)) + 1
+    return (await ask(api.POST('/api/floors', { body: { id: 0, name, siteId, level } }))).value.id
+  }
+
   /** Today's date at the first site, or at a door's. */
   const today = (id?: number) => isoDay(Date.now() + skew.value, (id && door(id)?.zone) || zone.value)
 
@@ -130,6 +137,7 @@ export const useSite = defineStore('site', () => {
     doorName,
     placeWords,
     floorWords,
+    addFloor,
     zone,
     today,
     start,

@@ -28,7 +28,7 @@ const title = (path: string) => {
   return found ? found.title : path.replace(/\[(\d+)\]/g, (_, n) => ` ${Number(n) + 1}`).replaceAll('.', ', ')
 }
 const words = useClashWords(toRef(props, 'clashes'))
-const open = computed(() => props.dirty || !!props.problem || !!props.clashes?.length || !!props.told)
+const open = computed(() => props.dirty || props.canRedo || !!props.problem || !!props.clashes?.length || !!props.told)
 </script>
 
 <!-- It keeps its place at the foot of the side, however much is said above it, so that nothing moves under the hand. -->

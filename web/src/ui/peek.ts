@@ -2,8 +2,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { inClock } from '../clock'
 import { fetchObject } from '../core/query'
 import { useSite } from '../core/site'
-import { wordedDay } from '../dates'
-import { many } from '../words'
+import { many, typeWords } from '../words'
 
 /** A line of a peek: words, or things that have peeks of their own. */
 export type PeekLine = { words?: string; mono?: boolean; things?: { kind: string; id: number; name?: string }[] }
@@ -73,14 +72,10 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
     }
     case 'holiday': {
       const h = (await fetchObject('holiday', id, signal)).value
-      const when = {
-        dates: h.dates?.map(wordedDay).join(', ') ?? '',
-        'every year': 'every year',
-        'nth weekday': 'every year, by its weekday',
-        'from Easter': 'every year, from Easter',
-      }
+      const e = await ask(api.POST('/api/holiday-effect', { params: { query: {} }, body: h, signal }))
       return [
-        { words: `${when[h.kind]}${(h.days ?? 1) > 1 ? `, for ${h.days} days` : ''}` },
+        { words: e.date || 'no date to come in 13 months' },
+        ...(e.next.length ? [{ words: `then ${e.next.join(', ')}` }] : []),
         { things: [{ kind: 'holiday type', id: h.typeId }] },
         {
           words: h.siteIds.length
@@ -91,13 +86,7 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
     }
     case 'holiday type': {
       const t = (await fetchObject('holiday type', id, signal)).value
-      return [
-        {
-          words:
-            t.plans === 'default mode' ? 'doors stay in their default mode' : 'doors ask what they ask on the weekday',
-        },
-        { words: t.schedules === 'closed' ? 'schedules are closed' : 'cards work as on the weekday' },
-      ]
+      return [{ words: typeWords(t) }]
     }
     case 'floor':
       return site.doors

@@ -23,10 +23,7 @@ const ports = useComputed(
 async function newFloor(name: string) {
   const sites = site.overview!.sites
   const here = sites.find((s) => s.floors.some((f) => f.id === door.value.floorId)) ?? sites[0]
-  if (!here) return undefined
-  const level = Math.max(-1, ...here.floors.map((f) => f.level)) + 1
-  const made = await ask(api.POST('/api/floors', { body: { id: 0, name, siteId: here.id, level } }))
-  return made.value.id
+  return here && site.addFloor(here.id, name)
 }
 type Side = 'in' | 'out'
 type Kind = NonNullable<Schemas['Reader']['takes']>[number]

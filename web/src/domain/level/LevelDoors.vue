@@ -21,10 +21,12 @@ const doors = computed(() => [
 ])
 const changed = (touched: number[], on: boolean) => (entries.value = tick(entries.value, touched, on, props.brush, had))
 
+/** Floors are told with their site where the doors are at several. */
+const several = computed(() => new Set(doors.value.map((id) => site.door(id)?.siteId)).size > 1)
 const rows = computed<Row[]>(() =>
   doors.value.map((id) => {
     const d = site.door(id)
-    return { id, name: d?.name ?? 'removed', place: d ? `${d.floor}, ${d.site}` : '' }
+    return { id, name: d?.name ?? 'removed', place: d ? (several.value ? `${d.floor}, ${d.site}` : d.floor) : '' }
   }),
 )
 const { nameOf } = useNames(() => entries.value.map((e) => e.scheduleId))

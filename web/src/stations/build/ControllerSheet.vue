@@ -60,11 +60,10 @@ const remove = useRemoval(edit, {
   to: '/build',
 })
 async function addFloor() {
-  const level = Math.max(-1, ...floors.value.map((f) => f.level)) + 1
   await attempt(async () => {
-    await ask(api.POST('/api/floors', { body: { id: 0, name: newFloor.value, siteId: draft.value!.siteId, level } }))
+    await site.addFloor(draft.value!.siteId, newFloor.value)
     newFloor.value = ''
-  }, 'The floor is added; it shows once it has a door.')
+  }, 'The floor is added.')
 }
 </script>
 

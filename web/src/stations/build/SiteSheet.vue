@@ -30,8 +30,7 @@ const newFloor = ref('')
 const { attempt, busy, problem } = useAttempt()
 const addFloor = () =>
   attempt(async () => {
-    const level = Math.max(-1, ...(here.value?.floors ?? []).map((f) => f.level)) + 1
-    await ask(api.POST('/api/floors', { body: { id: 0, name: newFloor.value, siteId: props.id, level } }))
+    await site.addFloor(props.id, newFloor.value)
     newFloor.value = ''
   })
 </script>

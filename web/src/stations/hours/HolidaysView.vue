@@ -10,7 +10,8 @@ import { useSite } from '../../core/site'
 import HolidayEffect from './HolidayEffect.vue'
 import HoursTabs from './HoursTabs.vue'
 import YearStrip from './YearStrip.vue'
-import { typeWords, useTypes } from './types'
+import { typeWords } from '../../words'
+import { useTypes } from './types'
 
 const site = useSite()
 const router = useRouter()

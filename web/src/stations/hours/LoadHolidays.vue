@@ -8,10 +8,10 @@ import { useSite } from '../../core/site'
 import { useAttempt } from '../../ui/attempt'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
-import { many } from '../../words'
+import { many, typeWords } from '../../words'
 import OfferedDays from './OfferedDays.vue'
 import RegionList from './RegionList.vue'
-import { typeWords, useTypes } from './types'
+import { useTypes } from './types'
 
 const site = useSite()
 const { types, tint } = useTypes()

@@ -147,8 +147,6 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
     >
     <template #actions>
       <BesideNav v-if="id" :id="id" kind="plan" />
-      <button class="btn" :disabled="!edit.canUndo.value" title="Ctrl Z" @click="edit.undo">Undo</button
-      ><button class="btn" :disabled="!edit.canRedo.value" title="Ctrl Y" @click="edit.redo">Redo</button>
       <button v-if="id" class="btn" @click="duplicate">Duplicate</button
       ><button v-if="id" class="btn" @click="remove">Remove</button>
     </template>

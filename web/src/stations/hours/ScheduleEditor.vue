@@ -127,10 +127,6 @@ function gap() {
     }}</template>
     <template #actions>
       <BesideNav v-if="id" :id="id" kind="schedule" />
-      <template v-if="!stored?.value.fixed"
-        ><button class="btn" :disabled="!edit.canUndo.value" title="Ctrl Z" @click="edit.undo">Undo</button
-        ><button class="btn" :disabled="!edit.canRedo.value" title="Ctrl Y" @click="edit.redo">Redo</button></template
-      >
       <button v-if="id" class="btn" @click="duplicate">Duplicate</button
       ><button v-if="id && !stored?.value.fixed" class="btn" @click="remove">Remove</button>
     </template>

@@ -12,7 +12,7 @@ import SheetFrame from '../../ui/SheetFrame.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useConsequence } from '../../ui/consequence'
 import EffectCard from '../../ui/EffectCard.vue'
-import { typeWords } from './types'
+import { typeWords } from '../../words'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()

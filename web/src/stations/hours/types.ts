@@ -21,11 +21,3 @@ export function useTypes() {
   const nameOf = computed(() => (id: number) => types.value.find((t) => t.id === id)?.name ?? 'no type')
   return { types, tint, height, nameOf, query }
 }
-
-/** What a type's two defaults mean, in words. */
-export function typeWords(t: Pick<HolidayType, 'plans' | 'schedules'>): string {
-  const doors =
-    t.plans === 'default mode' ? 'Doors stay in their plan’s default mode' : 'Doors ask what they ask on the weekday'
-  const cards = t.schedules === 'closed' ? 'schedules are closed, so cards do not work' : 'cards work as on the weekday'
-  return `${doors}; ${cards}, unless a plan or a schedule says otherwise.`
-}

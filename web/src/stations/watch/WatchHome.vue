@@ -28,7 +28,6 @@ const all = useAddress('all')
 const quiet = computed({ get: () => !all.value, set: (v) => (all.value = v ? '' : '1') })
 const door = computed(() => Number(route.query.door ?? 0))
 const person = computed(() => Number(route.query.person ?? 0))
-const quietKinds = new Set(['opened', 'closed', 'mode', 'entered', 'exit-request'])
 const outcomes = ['', 'granted', 'refused', 'alarm', 'door', 'system'] as const
 const most = 100
 const field = ref<HTMLInputElement>()
@@ -60,7 +59,6 @@ const holds = (e: Event) =>
   (!door.value || e.doorId === door.value) &&
   (!person.value || e.personId === person.value) &&
   (!outcome.value || e.outcome === outcome.value) &&
-  (!quiet.value || !quietKinds.has(e.kind)) &&
   (!q.value ||
     `${e.door} ${e.person} ${e.headline} ${e.detail} ${e.controller}`.toLowerCase().includes(q.value.toLowerCase()))
 type Pages = InfiniteData<Event[], From>
@@ -72,7 +70,7 @@ const seen = (e: Event) => {
 }
 onScopeDispose(
   listen((n) => {
-    if (n.type === 'event' && holds(n.event)) change((p) => insert(p, n.event))
+    if (n.type === 'event' && !(n.quiet && quiet.value) && holds(n.event)) change((p) => insert(p, n.event))
     if (n.type === 'acknowledged') seen(n.event)
   }),
 )
