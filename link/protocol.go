@@ -2,6 +2,8 @@ package link
 
 import (
 	"encoding/json"
+	"strconv"
+	"strings"
 	"time"
 
 	"amberkeystone/core/hours"
@@ -19,6 +21,13 @@ const (
 	OpLoadPart  = "load-part"
 	OpLoadEnd   = "load-end"
 	OpAck       = "ack"
+	OpPulse     = "pulse"
+	OpReader    = "reader"
+	OpBeep      = "beep"
+	OpRestart   = "restart"
+	OpEnd       = "end"
+	OpUpdate    = "update"
+	OpAddress   = "address"
 
 	NoticeEvents = "events"
 	NoticeState  = "state"
@@ -41,8 +50,50 @@ type Status struct {
 	Doors    []panel.DoorState `json:"doors"`
 
 	// Its terminals: whether a reader answers there, and what an input measures.
-	Readers map[point.Address]bool          `json:"readers"`
-	Inputs  map[point.Address]point.Circuit `json:"inputs"`
+	Readers   map[point.Address]bool          `json:"readers"`
+	Inputs    map[point.Address]point.Circuit `json:"inputs"`
+	Outputs   map[point.Address]bool          `json:"outputs"`
+	Unpowered []point.Address                 `json:"unpowered,omitempty"` // readers whose power was cut from here
+	Opened    []point.Address                 `json:"opened,omitempty"`    // readers whose cover is open
+
+	MainsLost   bool   `json:"mainsLost,omitempty"` // it is on its battery
+	BatteryLow  bool   `json:"batteryLow,omitempty"`
+	LidOpen     bool   `json:"lidOpen,omitempty"`
+	Millivolts  int    `json:"millivolts,omitempty"`  // of the battery
+	Updating    string `json:"updating,omitempty"`    // the firmware that it takes
+	Percent     int    `json:"percent,omitempty"`     // of which that is there
+	Interrupted string `json:"interrupted,omitempty"` // firmware that did not arrive whole; the old one goes on
+}
+
+// Release is a firmware.
+type Release struct {
+	Version  string   `json:"version"`
+	Seconds  int      `json:"seconds"`  // that it takes
+	Notes    []string `json:"notes"`    // what is new, in words
+	Provides []string `json:"provides"` // features that need it or a later one
+}
+
+// Terminal names a terminal: of a reader that is to beep, of an output to be tried for Ms.
+type Terminal struct {
+	Point point.Address `json:"point"`
+	On    bool          `json:"on,omitempty"` // of a reader: it has power
+	Ms    int64         `json:"ms,omitempty"`
+}
+
+// End ends a fire release or a lockdown of all doors.
+type End struct {
+	What string `json:"what"` // fire or lockdown
+}
+
+// Update asks for a firmware.
+type Update struct {
+	Version string `json:"version"`
+}
+
+// Address gives a controller a fixed address, or none: it takes what it is given by the network.
+type Address struct {
+	Fixed bool   `json:"fixed"`
+	IP    string `json:"ip,omitempty"`
 }
 
 // Events is a stretch of a controller's log. Log names the log itself: it is another one once a controller
@@ -93,4 +144,22 @@ type Loaded struct {
 // Clock is a time to set a clock to.
 type Clock struct {
 	Now hours.Instant `json:"now"`
+}
+
+// CompareVersions orders versions such as 1.0 and 1.10 by their numbers; what is no number is 0.
+func CompareVersions(a, b string) int {
+	x, y := strings.Split(a, "."), strings.Split(b, ".")
+	for i := range max(len(x), len(y)) {
+		var m, n int
+		if i < len(x) {
+			m, _ = strconv.Atoi(x[i])
+		}
+		if i < len(y) {
+			n, _ = strconv.Atoi(y[i])
+		}
+		if m != n {
+			return m - n
+		}
+	}
+	return 0
 }

@@ -40,6 +40,10 @@ type kept struct {
 	Lost   int           `json:"lost,omitempty"`   // damaged lines of its log that it has not told yet
 	Memory []byte        `json:"memory,omitempty"` // what its rules remember
 
+	Firmware    string `json:"firmware,omitempty"`
+	Interrupted string `json:"interrupted,omitempty"` // the firmware that did not arrive whole
+	Address     string `json:"address,omitempty"`     // that it was given; else its spec's
+
 	Image []byte `json:"image,omitempty"` // as it was kept by earlier versions
 }
 

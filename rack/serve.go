@@ -12,12 +12,10 @@ import (
 	"sync"
 	"time"
 
-	"amberkeystone/core/point"
-
-	"amberkeystone/core/pass"
-
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
 	"amberkeystone/link"
 )
 
@@ -68,7 +66,7 @@ func (u *unit) accept(c net.Conn, turn int) {
 func (u *unit) up() bool {
 	u.mu.Lock()
 	defer u.mu.Unlock()
-	return u.network && !u.closed && u.fault == ""
+	return u.network && !u.closed && !u.dark && u.fault == ""
 }
 
 // connected makes a link the one that is used, and cuts the one before. Of two that greeted at once the one that came
@@ -76,7 +74,7 @@ func (u *unit) up() bool {
 func (u *unit) connected(conn *link.Conn, turn int) bool {
 	u.mu.Lock()
 	defer u.mu.Unlock()
-	if !u.network || u.closed || u.fault != "" || turn < u.turn {
+	if !u.network || u.closed || u.dark || u.fault != "" || turn < u.turn {
 		return false
 	}
 	u.turn = turn
@@ -168,6 +166,38 @@ func (u *unit) answer(m link.Message) (any, error) {
 		u.blink = time.Now().Add(10 * time.Second)
 		u.signal()
 		return nil, nil
+	case link.OpPulse, link.OpReader, link.OpBeep:
+		var t link.Terminal
+		if err := json.Unmarshal(m.Body, &t); err != nil {
+			return nil, err
+		}
+		return nil, u.atTerminal(m.Op, t)
+	case link.OpRestart:
+		time.AfterFunc(100*time.Millisecond, u.restartSoon) // once the answer is on its way
+		return nil, nil
+	case link.OpEnd:
+		var e link.End
+		if err := json.Unmarshal(m.Body, &e); err != nil {
+			return nil, err
+		}
+		kind := panel.Fire
+		if e.What == "lockdown" {
+			kind = panel.Lockdown
+		}
+		u.step(panel.Input{Kind: kind})
+		return nil, nil
+	case link.OpUpdate:
+		var x link.Update
+		if err := json.Unmarshal(m.Body, &x); err != nil {
+			return nil, err
+		}
+		return nil, u.beginUpdate(x.Version)
+	case link.OpAddress:
+		var a link.Address
+		if err := json.Unmarshal(m.Body, &a); err != nil {
+			return nil, err
+		}
+		return nil, u.setAddress(a)
 	case link.OpAck:
 		var a link.Ack
 		if err := json.Unmarshal(m.Body, &a); err != nil {
@@ -192,6 +222,63 @@ func (u *unit) answer(m link.Message) (any, error) {
 	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
 }
 
+// atTerminal tries an output, cuts a reader's power or lets it beep.
+func (u *unit) atTerminal(op string, t link.Terminal) error {
+	r := u.world.readers[t.Point]
+	_, output := u.world.on[t.Point]
+	if op == link.OpPulse && !output || op != link.OpPulse && r == nil {
+		return fmt.Errorf("%s has no terminal %s for that", u.Serial, t.Point)
+	}
+	switch op {
+	case link.OpPulse:
+		if u.panel == nil {
+			return errors.New("it holds no configuration yet; send first")
+		}
+		u.step(panel.Input{Kind: panel.Pulse, Point: t.Point, By: min(time.Duration(t.Ms)*time.Millisecond, time.Minute)})
+	case link.OpReader:
+		for _, in := range u.world.setReader(t.Point, func(r *readerThere) { r.powered = t.On }) {
+			u.step(in)
+		}
+	case link.OpBeep:
+		r.beeps = time.Now().Add(4 * time.Second)
+	}
+	u.signal()
+	return nil
+}
+
+func (u *unit) restartSoon() {
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	defer u.alone()
+	if !u.closed && !u.dark && u.fault == "" {
+		u.restart()
+	}
+}
+
+// setAddress moves to a fixed address, or back to the one that the network gives.
+func (u *unit) setAddress(a link.Address) error {
+	ip, port, err := net.SplitHostPort(u.given)
+	if err != nil {
+		return err
+	}
+	if a.Fixed {
+		ip = a.IP
+	}
+	to := net.JoinHostPort(ip, port)
+	if to == u.Address {
+		return nil
+	}
+	if err := u.listen(to); err != nil {
+		return fmt.Errorf("it cannot take the address %s: %w", ip, err)
+	}
+	u.Address, u.kept.Address = to, ""
+	if a.Fixed {
+		u.kept.Address = to
+	}
+	u.signal()
+	return u.save()
+}
+
 // acked forgets what the server has stored. The state goes to disk before the log is cut: whenever the power goes, no
 // number that the server has is used again. An acknowledgement of what was never told is not believed.
 func (u *unit) acked(a link.Ack) error {
@@ -212,6 +299,7 @@ func (u *unit) acked(a link.Ack) error {
 
 // Rack is a set of stand-in controllers that answer on loopback.
 type Rack struct {
+	Releases  []link.Release
 	units     []*unit
 	listeners []net.Listener
 	mu        sync.Mutex
@@ -223,28 +311,60 @@ func Open(dir, address string, specs []Spec) (*Rack, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, err
 	}
-	r := &Rack{watchers: map[chan struct{}]bool{}}
+	releases, err := Releases(dir)
+	if err != nil {
+		return nil, err
+	}
+	r := &Rack{watchers: map[chan struct{}]bool{}, Releases: releases}
 	l, err := net.Listen("tcp", address)
 	if err != nil {
 		return nil, err
 	}
 	r.listeners = append(r.listeners, l)
 	for _, s := range specs {
-		ul, err := net.Listen("tcp", s.Address)
-		if err != nil {
+		if err := r.open(dir, s); err != nil {
 			return nil, errors.Join(err, r.Close())
 		}
-		r.listeners = append(r.listeners, ul)
-		s.Address = ul.Addr().String()
-		u, err := openUnit(dir, s, r.changed)
-		if err != nil {
-			return nil, errors.Join(err, r.Close())
-		}
-		r.units = append(r.units, u)
-		go u.serve(ul)
 	}
 	go r.serve(l)
 	return r, nil
+}
+
+// open starts a stand-in where it was last, else where its spec says.
+func (r *Rack) open(dir string, s Spec) error {
+	l, err := net.Listen("tcp", s.Address)
+	if err != nil {
+		return err
+	}
+	s.Address = l.Addr().String()
+	u, err := openUnit(dir, s, r.changed)
+	if err != nil {
+		return errors.Join(err, l.Close())
+	}
+	u.mu.Lock()
+	defer u.mu.Unlock()
+	u.releases, u.given, u.at = r.Releases, s.Address, l
+	u.listen = func(address string) error {
+		next, err := net.Listen("tcp", address)
+		if err != nil {
+			return err
+		}
+		was := u.at
+		u.at = next
+		go u.serve(next)
+		time.AfterFunc(200*time.Millisecond, func() { was.Close() }) // the answer goes by the old one
+		return nil
+	}
+	r.units = append(r.units, u)
+	go u.serve(l)
+	if to := u.kept.Address; to != "" {
+		if err := u.listen(to); err != nil { // the address is gone: it can still be found where it was
+			slog.Warn("a stand-in cannot take its address again", "serial", u.Serial, "err", err)
+			return nil
+		}
+		u.Address = to
+	}
+	return nil
 }
 
 // Address is where the rack's list is.
@@ -276,6 +396,11 @@ func (r *Rack) changed() {
 // View is what a person sees who stands before a stand-in.
 type View struct {
 	Spec
+	Firmware string            `json:"firmware"`
+	Power    bool              `json:"power"`
+	Mains    bool              `json:"mains"`
+	Battery  bool              `json:"battery"` // is good
+	Lid      bool              `json:"lid"`     // is closed
 	Keyed    bool              `json:"keyed"`
 	Code     string            `json:"code"`  // what it shows to be compared
 	Fault    string            `json:"fault"` // why it has stopped
@@ -296,12 +421,26 @@ type ReaderView struct {
 	At      point.Address `json:"at"`
 	Plugged bool          `json:"plugged"`
 	Shows   string        `json:"shows"`
+	Powered bool          `json:"powered"`
+	Opened  bool          `json:"opened"`
+	Beeps   bool          `json:"beeps"`
 }
 
 // InputView is an input and the circuit that it measures.
 type InputView struct {
 	At      point.Address `json:"at"`
 	Circuit point.Circuit `json:"circuit"`
+	Closed  bool          `json:"closed"`            // the switch itself
+	Trouble string        `json:"trouble,omitempty"` // cut or short
+}
+
+// Input finds an input.
+func (v *View) Input(at point.Address) (InputView, bool) {
+	i := slices.IndexFunc(v.Inputs, func(x InputView) bool { return x.At == at })
+	if i < 0 {
+		return InputView{}, false
+	}
+	return v.Inputs[i], true
 }
 
 // OutputView is an output.
@@ -330,18 +469,12 @@ func (v *View) Circuit(at point.Address) point.Circuit {
 // On reports whether an output is on.
 func (v *View) On(at point.Address) bool { return slices.Contains(v.Outputs, OutputView{at, true}) }
 
-func (s shown) text() string {
-	if time.Now().After(s.until) {
-		return ""
-	}
-	return string(s.what)
-}
-
 func (u *unit) view() View {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	v := View{Spec: u.Spec, Keyed: u.kept.Key != nil, Network: u.network, Blinking: time.Now().Before(u.blink),
 		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent)}
+	v.Firmware, v.Power, v.Mains, v.Battery, v.Lid = u.kept.Firmware, !u.dark, u.world.mains, u.world.battery, u.world.lid
 	if u.kept.Maybe != nil && u.kept.Key == nil {
 		v.Code = u.kept.Maybe.Code
 	}
@@ -351,9 +484,11 @@ func (u *unit) view() View {
 	for _, at := range u.world.order {
 		switch at.Kind {
 		case point.Reader:
-			v.Readers = append(v.Readers, ReaderView{at, u.world.plugged[at], u.world.shows[at].text()})
+			x := u.world.readers[at]
+			v.Readers = append(v.Readers, ReaderView{at, x.plugged, x.shown.text(), x.powered, x.opened, time.Now().Before(x.beeps)})
 		case point.Input:
-			v.Inputs = append(v.Inputs, InputView{at, u.world.circuits[at]})
+			x := u.world.switches[at]
+			v.Inputs = append(v.Inputs, InputView{at, x.circuit(), x.closed, x.trouble})
 		case point.Output:
 			v.Outputs = append(v.Outputs, OutputView{at, u.world.on[at]})
 		}
@@ -368,8 +503,9 @@ type request struct {
 }
 
 type response struct {
-	Views []View `json:"views,omitempty"`
-	Error string `json:"error,omitempty"`
+	Views    []View         `json:"views,omitempty"`
+	Releases []link.Release `json:"releases,omitempty"`
+	Error    string         `json:"error,omitempty"`
 }
 
 func (r *Rack) serve(l net.Listener) {
@@ -407,8 +543,11 @@ func (r *Rack) views() []View {
 }
 
 func (r *Rack) do(q request) response {
-	if q.Op == "list" {
+	switch q.Op {
+	case "list":
 		return response{Views: r.views()}
+	case "releases":
+		return response{Releases: r.Releases}
 	}
 	for _, u := range r.units {
 		if u.Serial != q.Hand.Serial {
@@ -449,36 +588,45 @@ func (r *Rack) watch(c net.Conn, enc *json.Encoder) {
 // Client speaks to a rack's own socket: what is there, and the hands.
 type Client struct{ Address string }
 
-func (c Client) ask(q request) ([]View, error) {
+func (c Client) ask(q request) (response, error) {
 	conn, err := net.DialTimeout("tcp", c.Address, time.Second)
 	if err != nil {
-		return nil, fmt.Errorf("the rack does not answer at %s", c.Address)
+		return response{}, fmt.Errorf("the rack does not answer at %s", c.Address)
 	}
 	defer conn.Close()
 	conn.SetDeadline(time.Now().Add(5 * time.Second))
 	if err := json.NewEncoder(conn).Encode(q); err != nil {
-		return nil, err
+		return response{}, err
 	}
 	var r response
 	if err := json.NewDecoder(conn).Decode(&r); err != nil {
-		return nil, err
+		return response{}, err
 	}
 	if r.Error != "" {
-		return nil, errors.New(r.Error)
+		return response{}, errors.New(r.Error)
 	}
-	return r.Views, nil
+	return r, nil
 }
 
 // List returns every stand-in.
-func (c Client) List() ([]View, error) { return c.ask(request{Op: "list"}) }
+func (c Client) List() ([]View, error) {
+	r, err := c.ask(request{Op: "list"})
+	return r.Views, err
+}
+
+// Releases lists the firmware that lies in the rack's folder, oldest first.
+func (c Client) Releases() ([]link.Release, error) {
+	r, err := c.ask(request{Op: "releases"})
+	return r.Releases, err
+}
 
 // Do carries out a hand and returns what is seen afterwards.
 func (c Client) Do(h Hand) (View, error) {
-	views, err := c.ask(request{Op: "hand", Hand: h})
-	if err != nil || len(views) == 0 {
+	r, err := c.ask(request{Op: "hand", Hand: h})
+	if err != nil || len(r.Views) == 0 {
 		return View{}, err
 	}
-	return views[0], nil
+	return r.Views[0], nil
 }
 
 // Watch calls seen with every stand-in whenever something changes, until the context ends.

@@ -11,21 +11,20 @@ import (
 	"fmt"
 	"log/slog"
 	"maps"
+	"net"
 	"os"
 	"runtime/debug"
+	"slices"
 	"sync"
 	"time"
-
-	"amberkeystone/core/pass"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
 	"amberkeystone/link"
 )
-
-// Firmware is the version that the stand-ins report.
-const Firmware = "stand-in 1.0"
 
 // Spec describes a stand-in controller.
 type Spec struct {
@@ -48,6 +47,12 @@ type unit struct {
 	panel    *panel.Panel
 	world    *world
 	network  bool
+	dark     bool // it has no power at all
+	update   *updating
+	releases []link.Release
+	listen   func(address string) error // moves it to another address
+	given    string                     // the address that the network gives it
+	at       net.Listener               // where it answers
 	blink    time.Time
 	timer    *time.Timer
 	log      *os.File
@@ -70,7 +75,7 @@ func openUnit(dir string, s Spec, changed func()) (*unit, error) {
 		network: true,
 		notify:  make(chan struct{}, 1),
 		changed: changed,
-		world:   newWorld(s.Ports),
+		world:   newWorld(s),
 	}
 	u.timer = time.AfterFunc(time.Hour, u.wake)
 	if err := u.readIdentity(); err != nil {
@@ -95,20 +100,66 @@ func (u *unit) start() error {
 	if err := u.openLog(); err != nil {
 		return err
 	}
-	if u.kept.Hash != "" {
-		im, err := u.readImage()
-		if err != nil { // of another version, or damaged: as if it held nothing, until it is sent anew
-			slog.Warn("what this stand-in holds cannot be read; send it anew", "serial", u.Serial, "err", err)
-			u.kept.Hash, u.kept.Memory = "", nil
-		} else {
-			u.panel = panel.New(im.Compile(), u.kept.Seq)
-			u.restore()
-			u.take(u.panel.Start(u.now()))
-			u.measure()
-			u.tellLost()
-		}
+	if u.kept.Firmware == "" {
+		u.kept.Firmware = FirstFirmware
 	}
+	u.boot()
 	return errors.Join(u.save(), u.tidy())
+}
+
+// boot lets the panel begin with what is held.
+func (u *unit) boot() {
+	u.panel = nil
+	if u.kept.Hash == "" {
+		return
+	}
+	im, err := u.readImage()
+	if err != nil { // of another version, or damaged: as if it held nothing, until it is sent anew
+		slog.Warn("what this stand-in holds cannot be read; send it anew", "serial", u.Serial, "err", err)
+		u.kept.Hash, u.kept.Memory = "", nil
+		return
+	}
+	u.world.fit(im)
+	u.panel = panel.New(im.Compile(), u.lastSeq())
+	u.restore()
+	u.take(u.panel.Start(u.now()))
+	u.measure()
+	u.tellLost()
+}
+
+// lastSeq is the number of the last event that it ever gave.
+func (u *unit) lastSeq() uint64 {
+	if n := len(u.pending); n > 0 {
+		return max(u.kept.Seq, u.pending[n-1].seq)
+	}
+	return u.kept.Seq
+}
+
+// restart begins anew, as after a loss of power: whoever is connected has to come again, and the doors decide from the
+// first moment on.
+func (u *unit) restart() {
+	if u.conn != nil {
+		u.conn.Close()
+	}
+	u.world.powerless()
+	u.boot()
+	u.signal()
+}
+
+// setPower turns the whole controller off and on, as where mains and battery are gone.
+func (u *unit) setPower(on bool) {
+	switch {
+	case !on && !u.dark:
+		u.dark, u.panel = true, nil
+		u.world.powerless()
+		u.timer.Stop()
+		if u.conn != nil {
+			u.conn.Close()
+		}
+	case on && u.dark:
+		u.dark = false
+		u.restart()
+	}
 }
 
 // restore lets the panel remember what it knew before the power went.
@@ -243,7 +294,7 @@ func (u *unit) moveClock(by time.Duration) error {
 
 // erase forgets everything, the key included, but not who it is.
 func (u *unit) erase() error {
-	u.kept = kept{Offset: u.kept.Offset}
+	u.kept = kept{Offset: u.kept.Offset, Firmware: u.kept.Firmware, Address: u.kept.Address}
 	u.newLog()
 	u.panel, u.pending, u.recent, u.fault = nil, nil, nil, ""
 	u.world.powerless()
@@ -314,6 +365,7 @@ func (u *unit) hold(b []byte) error {
 	if err := u.save(); err != nil {
 		return err
 	}
+	u.world.fit(im)
 	c := im.Compile()
 	if u.panel == nil {
 		u.panel = panel.New(c, u.kept.Seq)
@@ -336,12 +388,29 @@ func (u *unit) status() link.Status {
 	s := link.Status{
 		Serial:   u.Serial,
 		Model:    u.Model,
-		Firmware: Firmware,
+		Firmware: u.kept.Firmware,
 		Clock:    u.now(),
 		Hash:     u.kept.Hash,
 		Kept:     len(u.pending),
 	}
-	s.Readers, s.Inputs = maps.Clone(u.world.plugged), maps.Clone(u.world.circuits)
+	s.Readers, s.Inputs, s.Outputs = u.world.answers(), u.world.circuits(), maps.Clone(u.world.on)
+	s.Opened, s.Interrupted = u.world.opened(), u.kept.Interrupted
+	for at, r := range u.world.readers {
+		if !r.powered {
+			s.Unpowered = append(s.Unpowered, at)
+		}
+	}
+	slices.SortFunc(s.Unpowered, point.Address.Compare)
+	s.MainsLost, s.BatteryLow, s.LidOpen = !u.world.mains, !u.world.battery, !u.world.lid
+	s.Millivolts = 13_400
+	if s.BatteryLow {
+		s.Millivolts = 11_200
+	} else if s.MainsLost {
+		s.Millivolts = 12_600
+	}
+	if u.update != nil {
+		s.Updating, s.Percent, s.Interrupted = u.update.release.Version, u.update.percent, ""
+	}
 	if u.panel != nil {
 		s.Doors = u.panel.Doors()
 	}
@@ -353,6 +422,9 @@ func (u *unit) close() error {
 	defer u.mu.Unlock()
 	u.closed = true
 	u.timer.Stop()
+	if u.at != nil {
+		u.at.Close()
+	}
 	if u.conn != nil {
 		u.conn.Close()
 	}
@@ -380,6 +452,9 @@ func (u *unit) hand(h Hand) error {
 		return nil
 	case "clock":
 		return u.moveClock(time.Duration(h.ByMs) * time.Millisecond)
+	case "power":
+		u.setPower(h.On)
+		return nil
 	case "reset":
 		if u.conn != nil {
 			u.conn.Close()

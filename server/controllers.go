@@ -43,6 +43,16 @@ type Unit struct {
 	Hash     string        `json:"hash" doc:"SHA-256 of the image it holds"`
 	Blinking bool          `json:"blinking"`
 	Sending  *Progress     `json:"sending,omitempty"`
+
+	Kept        int    `json:"kept" doc:"Events that wait to be fetched"`
+	MainsLost   bool   `json:"mainsLost" doc:"It is on its battery"`
+	BatteryLow  bool   `json:"batteryLow"`
+	Millivolts  int    `json:"millivolts" doc:"Of its battery; 0: not known"`
+	LidOpen     bool   `json:"lidOpen" doc:"Its box is open"`
+	Silent      int    `json:"silent" doc:"Readers of its doors that do not answer"`
+	Updating    string `json:"updating" doc:"The firmware that it is taking"`
+	Percent     int    `json:"percent" doc:"How much of that is there"`
+	Interrupted string `json:"interrupted" doc:"A firmware that did not arrive whole; the old one goes on"`
 }
 
 // Progress is how far a send is.
@@ -157,9 +167,12 @@ func (s *Server) call(ctx context.Context, id site.ID, op string, in, out any) e
 	if err != nil {
 		return err
 	}
-	ctx, cancel := context.WithTimeout(ctx, 5*time.Second)
+	ctx, cancel := context.WithTimeout(ctx, callTime)
 	defer cancel()
 	if err := u.keeper.Call(ctx, op, in, out); err != nil {
+		if !notOnline(err) {
+			return huma.Error409Conflict(s.current().Name(id) + " refuses: " + err.Error() + ".")
+		}
 		return huma.Error503ServiceUnavailable(
 			s.current().Name(id) + " does not answer; look at its power and network, then try again.",
 		)
@@ -171,6 +184,7 @@ func (s *Server) unitsNow() []Unit {
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	out := []Unit{}
+	silent := s.silentReaders()
 	for _, c := range s.force.Config.Controllers {
 		u := s.units[c.ID]
 		if u == nil {
@@ -186,7 +200,30 @@ func (s *Server) unitsNow() []Unit {
 		if u.heardAt != 0 {
 			x.DriftMs = int64(u.status.Clock - u.heardAt)
 		}
+		st := &u.status
+		x.Kept, x.MainsLost, x.BatteryLow, x.Millivolts, x.LidOpen = st.Kept, st.MainsLost, st.BatteryLow, st.Millivolts, st.LidOpen
+		x.Updating, x.Percent, x.Interrupted = st.Updating, st.Percent, st.Interrupted
+		x.Silent = silent[c.ID]
 		out = append(out, x)
+	}
+	return out
+}
+
+// silentReaders counts, for each controller, the readers of its doors that do not answer. Server.mu is held.
+func (s *Server) silentReaders() map[site.ID]int {
+	out := map[site.ID]int{}
+	for i := range s.force.Config.Doors {
+		d := &s.force.Config.Doors[i]
+		u := s.units[d.ControllerID]
+		if u == nil {
+			continue
+		}
+		p := d.Wired()
+		for _, at := range []point.Address{p.In, p.Out} {
+			if answers, there := u.status.Readers[at]; there && !answers {
+				out[d.ControllerID]++
+			}
+		}
 	}
 	return out
 }
@@ -279,20 +316,13 @@ func (s *Server) controllerRoutes(api huma.API) {
 		func(context.Context, *struct{}) (*output[[]string], error) { return give(zoneNames(), nil) },
 	)
 	s.takingRoutes(api)
+	s.terminalRoutes(api)
+	s.keepRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
 		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)
 	})
 	huma.Post(api, "/api/controllers/{id}/set-clock", func(ctx context.Context, in *idInput) (*struct{}, error) {
-		u, err := s.unit(in.ID)
-		if err != nil {
-			return nil, err
-		}
-		var st link.Status
-		if err := s.call(ctx, in.ID, link.OpSetClock, link.Clock{Now: s.now()}, &st); err != nil {
-			return nil, err
-		}
-		s.heard(u, st)
-		return nil, s.Store.Note(ctx, s.who(ctx), "clock set", "controller", in.ID, s.current().Name(in.ID))
+		return nil, s.setClock(ctx, in.ID)
 	})
 	huma.Post(
 		api,

@@ -19,15 +19,18 @@ func (s *Server) findings() []review.Finding { return s.findingsOf(s.current()) 
 
 func (s *Server) findingsOf(b *prove.Book) []review.Finding {
 	hour := s.now() / hours.Instant(time.Hour/time.Millisecond)
+	units := s.liveUnits()
+	live := stirring(units, s.now())
 	s.mu.RLock()
-	list, ok := s.reviewed, s.reviewedFor == b && s.reviewedAt == hour
+	list, ok := s.reviewed, s.reviewedFor == b && s.reviewedAt == hour && s.reviewedLive == live
 	s.mu.RUnlock()
 	if ok {
 		return list
 	}
-	list = orNone(review.Hours(b.Config, b.Times(), b.Clock, s.now()))
+	list = review.Hours(b.Config, b.Times(), b.Clock, s.now())
+	list = orNone(review.InOrder(append(list, review.Hardware(b.Config, units, s.now())...)))
 	s.mu.Lock()
-	s.reviewed, s.reviewedFor, s.reviewedAt = list, b, hour
+	s.reviewed, s.reviewedFor, s.reviewedAt, s.reviewedLive = list, b, hour, live
 	s.mu.Unlock()
 	return list
 }
@@ -56,6 +59,8 @@ func (s *Server) click(ctx context.Context, f inForce, x review.Finding) error {
 	case *site.Plan:
 		return over(ctx, s, f, v.ID, *v)
 	case *site.DatedChange:
+		return over(ctx, s, f, v.ID, *v)
+	case *site.Door:
 		return over(ctx, s, f, v.ID, *v)
 	case nil:
 		rev, err := f.revOf(x.ID)

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"strings"
 	"time"
@@ -10,6 +11,7 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/model"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 	"amberkeystone/store"
 )
@@ -65,6 +67,9 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Floor](s, api, "floor", "floors", nil)
 	routes[site.Controller](s, api, "controller", "controllers", s.controllerRemoved)
 	routes[site.Door](s, api, "door", "doors", nil)
+	routes[site.Input](s, api, "input", "inputs", nil)
+	routes[site.Output](s, api, "output", "outputs", nil)
+	routes[site.Supply](s, api, "supply", "supplies", nil)
 	routes[site.HolidayType](s, api, "holidayType", "holiday-types", nil)
 	routes[site.Holiday](s, api, "holiday", "holidays", nil)
 	routes[site.DoorSet](s, api, "doorSet", "door-sets", nil)
@@ -186,15 +191,19 @@ func (s *Server) check(v any) site.Faults {
 	case *site.Controller:
 		zone(v.Zone)
 	case *site.Door:
-		for _, c := range s.current().Config.Controllers {
-			if c.ID == v.ControllerID && v.Port > c.Ports {
-				faults = append(faults, site.Fault{Field: "port", Words: c.Name + " has fewer ports; choose another"})
-			}
+		c := s.current().Config
+		if len(faults) == 0 {
+			faults = append(faults, c.CheckTerminals(v, c.Door(v.ID))...)
 		}
-		if role, by := site.TerminalTaken(v, s.current().Config.Doors); by != nil && by != v && by.Port != v.Port {
-			words := "the " + role + " is on a terminal that " + by.Name + " uses; choose another"
-			faults = append(faults, site.Fault{Field: "points", Words: words})
-		}
+	case *site.Input:
+		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
+	case *site.Output:
+		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
+	case *site.Person:
+		settings := s.current().Config.Settings
+		faults = append(faults, settings.CheckCards(v)...)
+	case *site.Settings:
+		faults = append(faults, s.formatsInUse(v)...)
 	case *site.Schedule:
 		for _, fixed := range s.current().Config.Schedules {
 			if fixed.ID == v.ID && fixed.Fixed {
@@ -202,6 +211,29 @@ func (s *Server) check(v any) site.Faults {
 			}
 		}
 		v.Fixed = false
+	}
+	return faults
+}
+
+// checkAt refuses a terminal that is not there or that somebody else has.
+func (s *Server) checkAt(controller site.ID, at point.Address, id site.ID, ask bool) (faults site.Faults) {
+	if ask {
+		errors.As(s.current().Config.MayUse(controller, at, id), &faults)
+	}
+	return faults
+}
+
+// formatsInUse refuses settings without a format that cards or readers name.
+func (s *Server) formatsInUse(next *site.Settings) (faults site.Faults) {
+	c := s.current().Config
+	for i := range c.Settings.Formats {
+		name := c.Settings.Formats[i].Name
+		if next.Format(name) != nil {
+			continue
+		}
+		if by := c.FormatUsedBy(name); by != "" {
+			faults = append(faults, site.Fault{Field: "formats", Words: name + " is the format of " + by + "; give those another first"})
+		}
 	}
 	return faults
 }

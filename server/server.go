@@ -74,9 +74,10 @@ type Server struct {
 	held     map[site.ID]held
 	racks    map[string]rack.View // what the rack shows, by serial
 
-	reviewed    []review.Finding
-	reviewedFor *prove.Book
-	reviewedAt  hours.Instant // the hour
+	reviewed     []review.Finding
+	reviewedFor  *prove.Book
+	reviewedAt   hours.Instant // the hour
+	reviewedLive string        // and for which state of the controllers
 }
 
 // New loads the configuration and begins to hold the links to its controllers. Close ends it.

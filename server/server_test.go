@@ -140,7 +140,7 @@ func TestBadInput(t *testing.T) {
 		{"PUT", put, with("preAlarm", 60), 422, "shorter than the held-open time", "preAlarm"},
 		{"PUT", put, with("lock", "glue"), 422, "", ""},
 		{"PUT", put, with("port", 2), 422, "already drives Tide hall", "port"},
-		{"PUT", put, with("port", 9), 422, "fewer ports", "port"},
+		{"PUT", put, with("port", 9), 422, "can drive 4 doors", "port"},
 		{"PUT", put, with("planId", 99999), 422, "does not exist", ""},
 		{"PUT", put, with("planId", 0), 422, "choose the passage plan", "planId"},
 		{"PUT", put, `{"rev":0,"value":{}}`, 422, "", ""},

@@ -11,7 +11,7 @@ import (
 
 // CardKey finds a card.
 type CardKey struct {
-	Format           *cards.Format
+	Format           cards.ID
 	Facility, Number uint64
 }
 
@@ -76,7 +76,7 @@ type Held struct {
 type Directory struct {
 	index   []page // of pages, by their key, with linear probing; a power of two, at most two thirds full
 	pages   [][pageSize]entry
-	formats []*cards.Format
+	formats []cards.ID
 	base    site.ID           // entries count people from here
 	wide    map[CardKey]owner // cards or people that no entry can hold
 	shown   map[pass.Shown]shown

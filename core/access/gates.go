@@ -62,12 +62,12 @@ func (g CardGate) Check(p *pass.Pass) pass.Verdict {
 	if p.Shown != (pass.Shown{}) {
 		return g.shown(p)
 	}
-	p.Read = cards.Decode(&p.Bits, g.Accepts)
+	p.Read = cards.Decode(&p.Bits, g.accepts(p))
 	if p.Read.Fault != cards.Fits {
 		return refuse(p, faults[p.Read.Fault], pass.CheckRead, int64(p.Read.Fault), int64(p.Read.Detail))
 	}
 	p.Trace.Add(pass.CheckRead, true, 0, 0)
-	key := CardKey{p.Read.Format, p.Read.Facility, p.Read.Number}
+	key := CardKey{p.Read.Format.ID, p.Read.Facility, p.Read.Number}
 	o, ok := g.card(&key)
 	if !ok || !g.known(o.word&setBits) {
 		return refuse(p, pass.CardUnknown, pass.CheckCard, 0, 0)

@@ -5,6 +5,7 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 )
 
@@ -31,7 +32,8 @@ type Schedule struct {
 type Table struct {
 	*Directory
 	Zone      *hours.Zone
-	Accepts   []cards.Accepts
+	Accepts   []cards.Accepts      // of every reader that is not in Own
+	Own       [][2][]cards.Accepts // of the readers of Doors[i] that take less; nil where none does
 	Doors     []site.Door
 	Calendars []*hours.Calendar // the holidays of Doors[i]
 	Levels    []Level
@@ -95,7 +97,7 @@ func (t *Table) SetWays(list [][]Way) {
 // heads says what is fitted to a door.
 func heads(d *site.Door) (head uint64) {
 	for side, r := range []site.Reader{d.In, d.Out} {
-		if r.Fitted {
+		if r.Fitted && !d.OutOfUse {
 			head |= readerIn << (2 * side)
 		}
 		if r.Keypad {
@@ -149,4 +151,19 @@ func (d *Directory) spanOf(n uint32, k int) Span {
 		return d.spans[int(s)+k]
 	}
 	return Ever
+}
+
+// accepts returns the formats of the reader of a pass.
+func (t *Table) accepts(p *pass.Pass) []cards.Accepts {
+	if t.Own == nil {
+		return t.Accepts
+	}
+	own := t.Own[p.Door][0]
+	if p.Out {
+		own = t.Own[p.Door][1]
+	}
+	if own == nil {
+		return t.Accepts
+	}
+	return own
 }

@@ -6,7 +6,6 @@ import (
 	"encoding/binary"
 	"errors"
 	"fmt"
-	"math/bits"
 	"slices"
 	"strings"
 )
@@ -106,93 +105,6 @@ func (b *Bits) UnmarshalText(text []byte) error {
 	return err
 }
 
-// Field is a range of bits that holds a number, most significant first.
-type Field struct{ From, Len int }
-
-// Parity is one parity bit over a range of at most 64 bits; the bit itself is not in the range.
-type Parity struct {
-	Bit       int // counted from 0
-	From, Len int
-	Odd       bool
-}
-
-// Format says where the fields and parity bits of a read are. Len 0 means any length up to 64, all of it
-// the number.
-type Format struct {
-	Name             string
-	Len              int
-	Facility, Number Field
-	Parity           []Parity
-}
-
-// The built-in formats.
-var (
-	// Standard26 is the 26-bit format: even parity over bits 2–13, 8 bits of facility code, 16 of number,
-	// odd parity over bits 14–25 (SIA AC-01; the rule is quoted from memory).
-	Standard26 = Format{
-		Name: "26-bit", Len: 26, Facility: Field{1, 8}, Number: Field{9, 16},
-		Parity: []Parity{{Bit: 0, From: 1, Len: 12}, {Bit: 25, From: 13, Len: 12, Odd: true}},
-	}
-	// Raw takes the whole read as one number.
-	Raw = Format{Name: "raw"}
-)
-
-// BuiltIn lists the built-in formats in the order in which a reader tries them.
-var BuiltIn = []*Format{&Standard26, &Raw}
-
-// ByName finds a built-in format, or nil.
-func ByName(name string) *Format {
-	for _, f := range BuiltIn {
-		if f.Name == name {
-			return f
-		}
-	}
-	return nil
-}
-
-// Check says whether a facility code and a number fit into the format.
-func (f *Format) Check(facility, number uint64) error {
-	if f.Len == 0 {
-		if facility != 0 {
-			return fmt.Errorf("facility code: a %s card has none", f.Name)
-		}
-		return nil
-	}
-	if most := uint64(1)<<f.Facility.Len - 1; facility > most {
-		return fmt.Errorf("facility code %d is more than %d, the most a %s card holds", facility, most, f.Name)
-	}
-	if most := uint64(1)<<f.Number.Len - 1; number > most {
-		return fmt.Errorf("card number %d is more than %d, the most a %s card holds", number, most, f.Name)
-	}
-	return nil
-}
-
-// Encode returns the read of a card. A raw number is written with as many bits as it needs, 32 at least;
-// only lengths that no other format claims are used.
-func (f *Format) Encode(facility, number uint64) (Bits, error) {
-	if err := f.Check(facility, number); err != nil {
-		return Bits{}, err
-	}
-	var b Bits
-	if f.Len == 0 {
-		b.N = max(32, bits.Len64(number))
-		b.setField(0, b.N, number)
-		return b, nil
-	}
-	b.N = f.Len
-	b.setField(f.Facility.From, f.Facility.Len, facility)
-	b.setField(f.Number.From, f.Number.Len, number)
-	for _, p := range f.Parity {
-		b.set(p.Bit, p.over(&b))
-	}
-	return b, nil
-}
-
-// over returns what the parity bit must be.
-func (p *Parity) over(b *Bits) bool {
-	return p.Odd != (bits.OnesCount64(b.Field(p.From, p.Len))&1 != 0)
-}
-
 // Fault is why a read fits no format.
 type Fault uint8
 
@@ -200,6 +112,7 @@ type Fault uint8
 const (
 	Fits          Fault = iota
 	WrongLength         // no format has this many bits; Detail is the number of bits
+	WrongFixed          // a bit that is always the same is another; Detail is the bit, counted from 1
 	WrongParity         // Detail is the parity group, counted from 1
 	WrongFacility       // Detail is the facility code
 )
@@ -227,6 +140,9 @@ func Decode(b *Bits, accepts []Accepts) (best Read) {
 		if f.Len != 0 && f.Len != b.N {
 			continue // the commonest, and it cannot come nearer than any other
 		}
+		if f.Len == 0 && claimed(accepts, b.N) {
+			continue // a damaged read of that format is not a number
+		}
 		r := accepts[i].decode(b)
 		if r.Fault == Fits {
 			return r
@@ -236,6 +152,16 @@ func Decode(b *Bits, accepts []Accepts) (best Read) {
 		}
 	}
 	return best
+}
+
+// claimed reports whether one of the formats is of that length.
+func claimed(accepts []Accepts, n int) bool {
+	for i := range accepts {
+		if accepts[i].Format.Len == n {
+			return true
+		}
+	}
+	return false
 }
 
 // decode reads bits of the length of the format.
@@ -251,22 +177,20 @@ func (a *Accepts) decode(b *Bits) (r Read) {
 		r.Number = b.Field(0, b.N)
 		return r
 	}
-	for i := range f.Parity {
-		if p := &f.Parity[i]; b.At(p.Bit) != p.over(b) {
-			r.Fault, r.Detail = WrongParity, uint64(i+1)
-			return r
-		}
+	if r.Fault, r.Detail = f.damage(b); r.Fault != Fits {
+		return r
 	}
-	r.Facility, r.Number = b.Field(f.Facility.From, f.Facility.Len), b.Field(f.Number.From, f.Number.Len)
+	r.Facility, r.Number = f.fields(b)
 	if len(a.Facilities) > 0 && !slices.Contains(a.Facilities, r.Facility) {
 		r.Fault, r.Detail = WrongFacility, r.Facility
 	}
 	return r
 }
 
-// Number writes a card's number as people say it: 42-12345, or the bare number where there is no facility code.
+// Number writes a card's number as people say it: 42-12345, or the bare number where there is no facility code. The
+// 26-bit format always has one.
 func Number(format string, facility, number uint64) string {
-	if format == Raw.Name {
+	if format == Raw.Name || facility == 0 && format != Standard26.Name {
 		return fmt.Sprint(number)
 	}
 	return fmt.Sprintf("%d-%05d", facility, number)
@@ -276,6 +200,8 @@ func Number(format string, facility, number uint64) string {
 // gives.
 func (r Read) Explain(accepts []Accepts) string {
 	switch r.Fault {
+	case WrongFixed:
+		return fmt.Sprintf("bit %d is always the other one in this format: the card is of another, or the read is damaged", r.Detail)
 	case WrongParity:
 		return fmt.Sprintf("parity of group %d is wrong: the read is damaged", r.Detail)
 	case WrongFacility:

@@ -1,6 +1,7 @@
 package hours
 
 import (
+	"fmt"
 	"sort"
 	"time"
 )
@@ -134,4 +135,30 @@ func (z *Zone) Again(i Instant) (second Instant, ok bool) {
 func (z *Zone) Time(i Instant) time.Time {
 	o, _ := z.OffsetAt(i)
 	return i.Time().In(time.FixedZone(o.Abbrev, int(o.Seconds)))
+}
+
+// NextChange tells in words when the clocks change next after an instant, by the wall clock before it: the clocks go
+// back 1 h on Sun 1 Nov 2026 at 02:00.
+func (z *Zone) NextChange(after Instant) string {
+	for i, o := range z.Offsets {
+		if i == 0 || o.At <= after {
+			continue
+		}
+		by := o.Seconds - z.Offsets[i-1].Seconds
+		if by == 0 { // only the name changes
+			continue
+		}
+		way, minutes := "forward", int(by)/60
+		if by < 0 {
+			way, minutes = "back", -int(by)/60
+		}
+		length := fmt.Sprintf("%d min", minutes)
+		if minutes%60 == 0 {
+			length = fmt.Sprintf("%d h", minutes/60)
+		}
+		wall := z.Wall(o.At - 1)
+		at := wall.Minute + 1
+		return fmt.Sprintf("the clocks go %s %s on %s at %s", way, length, wall.Day.Words(), Clock(at))
+	}
+	return "the clocks do not change in the next years"
 }

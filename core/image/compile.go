@@ -18,6 +18,8 @@ type Compiled struct {
 	Settings site.Settings
 	PINKey   []byte
 	Lines    []*hours.Timeline // what Doors[i] ask
+	Inputs   []site.Input      // those that belong to no door
+	Outputs  []site.Output     // those that are no lock
 	level    map[site.ID]int32 // the place of each level
 	// PINDigits is the length of the longest PIN in force here: an entry ends there at the latest.
 	PINDigits int
@@ -28,8 +30,8 @@ func (im *Image) Compile() *Compiled {
 	t := &access.Table{
 		Directory: access.NewDirectory(lowest(im.People)), Whole: true, Zone: &im.Zone, Doors: im.Doors,
 	}
-	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey}
-	t.Accepts = accepts(&im.Settings)
+	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs}
+	t.Accepts, t.Own = im.Settings.Accepts(nil), ownAccepts(&im.Settings, im.Doors)
 	times := site.NewTimetable(&site.Config{
 		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,
 		Changes: im.Changes, Doors: im.Doors,
@@ -83,7 +85,7 @@ func (p *Person) known(z *hours.Zone, set int) *access.Person {
 		Span: span(p.Dates, z), Set: set, PIN: p.PIN, Duress: p.Duress,
 	}
 	for _, h := range p.Cards {
-		key := access.CardKey{Format: cards.ByName(h.Format), Facility: h.Facility, Number: h.Number}
+		key := access.CardKey{Format: cards.IDOf(h.Format), Facility: h.Facility, Number: h.Number}
 		x.Cards = append(x.Cards, access.Card{Key: key, Bad: access.BadCard(h.Status), Span: span(h.Dates, z)})
 	}
 	for _, h := range p.Shown {
@@ -94,12 +96,20 @@ func (p *Person) known(z *hours.Zone, set int) *access.Person {
 	return x
 }
 
-// accepts are the formats that readers take.
-func accepts(s *site.Settings) (out []cards.Accepts) {
-	for _, f := range s.Cards {
-		out = append(out, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
+// ownAccepts are the formats of the readers that take fewer than others; nil where none does.
+func ownAccepts(s *site.Settings, doors []site.Door) (own [][2][]cards.Accepts) {
+	for i := range doors {
+		for side, r := range []*site.Reader{&doors[i].In, &doors[i].Out} {
+			if len(r.Formats) == 0 {
+				continue
+			}
+			if own == nil {
+				own = make([][2][]cards.Accepts, len(doors))
+			}
+			own[i][side] = s.Accepts(r)
+		}
 	}
-	return out
+	return own
 }
 
 // Alone returns what the controller would decide by if it knew one person and nobody else, whether or not they have

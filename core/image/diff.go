@@ -20,6 +20,12 @@ func (im *Image) Mentions() []site.ID {
 	for _, d := range im.Doors {
 		out = append(out, d.ID, d.FloorID, d.PlanID)
 	}
+	for _, x := range im.Inputs {
+		out = append(out, x.ID)
+	}
+	for _, x := range im.Outputs {
+		out = append(out, x.ID)
+	}
 	for _, f := range im.Floors {
 		out = append(out, f.SiteID)
 	}
@@ -68,7 +74,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,holiday type,holiday,plan,schedule,dated change,level,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -90,8 +96,15 @@ func Diff(old, new *Image, names Names) []Change {
 		}
 		out = append(out, Change{"settings", words})
 	}
+	if !slices.Equal(old.Expanders, new.Expanders) {
+		out = append(out, Change{"settings", "other expanders are on its bus"})
+	}
 	out = slices.Concat(out,
 		diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names)),
+		diffLists("input", old.Inputs, new.Inputs, func(x site.Input) site.ID { return x.ID }, names,
+			plain[site.Input]("is wired or does its work in another way")),
+		diffLists("output", old.Outputs, new.Outputs, func(x site.Output) site.ID { return x.ID }, names,
+			plain[site.Output]("is wired or does its work in another way")),
 		diffLists("plan", old.Plans, new.Plans, func(p site.Plan) site.ID { return p.ID }, names,
 			plain[site.Plan]("asks for other things at other hours")),
 		diffLists("schedule", old.Schedules, new.Schedules, func(s site.Schedule) site.ID { return s.ID }, names,
@@ -184,8 +197,15 @@ func doorWords(names Names) func(a, b site.Door) string {
 		if a.Lock != b.Lock || a.FailSafe != b.FailSafe {
 			w = append(w, "lock")
 		}
-		if a.Contact != b.Contact || a.Exit != b.Exit || a.ExitReleases != b.ExitReleases {
+		if a.Contact != b.Contact || a.Exit != b.Exit || a.ExitReleases != b.ExitReleases ||
+			a.ContactSupervised != b.ContactSupervised || a.ExitSupervised != b.ExitSupervised || a.ExitKind != b.ExitKind {
 			w = append(w, "contact or exit request")
+		}
+		if a.Wired() != b.Wired() {
+			w = append(w, "other terminals")
+		}
+		if a.OutOfUse != b.OutOfUse {
+			w = append(w, either(b.OutOfUse, "is out of use", "is in use again"))
 		}
 		if a.Relock != b.Relock {
 			w = append(w, "re-locks "+relockWords[b.Relock])

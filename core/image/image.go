@@ -30,6 +30,9 @@ type Image struct {
 	PINKey     []byte             `json:"pinKey"`
 	Floors     []site.Floor       `json:"floors"` // only which site each is in
 	Doors      []site.Door        `json:"doors"`  // by port
+	Inputs     []site.Input       `json:"inputs"` // without names, as the outputs
+	Outputs    []site.Output      `json:"outputs"`
+	Expanders  []site.Expander    `json:"expanders"` // on its bus
 	Types      []site.HolidayType `json:"types"`
 	Holidays   []site.Holiday     `json:"holidays"`
 	Plans      []site.Plan        `json:"plans"`
@@ -141,10 +144,10 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 			continue
 		}
 		doors[d.ID], plans[d.PlanID] = true, true
-		d.Name, d.Outside, d.Inside = "", "", ""
+		d = d.DecidingOnly()
 		if d.Points != nil { // those of its port are not said, nor are those of what is not fitted
-			plain, own := d, d.Wired()
-			if plain.Points = nil; plain.Wired() == own {
+			plain, own := d, d.Fitted()
+			if plain.Points = nil; plain.Fitted() == own {
 				d.Points = nil
 			} else {
 				d.Points = &own
@@ -153,6 +156,7 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 		im.Doors = append(im.Doors, d)
 	}
 	slices.SortFunc(im.Doors, func(a, b site.Door) int { return a.Port - b.Port })
+	im.wired(c)
 	places := site.NewPlaces(c)
 	im.times(c, places)
 	for i := range c.Levels {
@@ -183,6 +187,34 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 		}
 	}
 	return im, levels
+}
+
+// wired selects the inputs and outputs that belong to no door, with the doors that are theirs and the controller's.
+func (im *Image) wired(c *site.Config) {
+	here := func(ids []site.ID) []site.ID {
+		ids = slices.Clone(ids)
+		slices.Sort(ids)
+		return ids
+	}
+	if x := c.Controller(im.Controller); x != nil {
+		for _, e := range x.Expanders {
+			e.Name = ""
+			im.Expanders = append(im.Expanders, e)
+		}
+		slices.SortFunc(im.Expanders, func(a, b site.Expander) int { return cmp.Or(a.Address-b.Address, cmp.Compare(a.Kind, b.Kind)) })
+	}
+	for _, x := range c.Inputs {
+		if x.ControllerID == im.Controller {
+			x.Name, x.ControllerID, x.DoorIDs = "", 0, here(x.DoorIDs)
+			im.Inputs = append(im.Inputs, x)
+		}
+	}
+	for _, x := range c.Outputs {
+		if x.ControllerID == im.Controller {
+			x.Name, x.ControllerID, x.DoorIDs = "", 0, here(x.DoorIDs)
+			im.Outputs = append(im.Outputs, x)
+		}
+	}
 }
 
 // times selects the holidays of the sites that the doors are in, and the dated changes for the doors. Of the floors
@@ -353,6 +385,10 @@ func (im *Image) check() error {
 			}
 		}
 	}
+	formats := map[string]bool{}
+	for _, f := range im.Settings.AllFormats() {
+		formats[f.Name] = true
+	}
 	for _, p := range im.People {
 		for _, g := range p.Levels {
 			if !levels[g.LevelID] {
@@ -360,13 +396,13 @@ func (im *Image) check() error {
 			}
 		}
 		for _, c := range p.Cards {
-			if cards.ByName(c.Format) == nil {
+			if !formats[c.Format] {
 				return fmt.Errorf("image: card format %q is not known", c.Format)
 			}
 		}
 	}
 	for _, f := range im.Settings.Cards {
-		if cards.ByName(f.Format) == nil {
+		if !formats[f.Format] {
 			return fmt.Errorf("image: card format %q is not known", f.Format)
 		}
 	}
@@ -382,8 +418,8 @@ func Hash(b []byte) string {
 // OverCapacity says in words what does not fit into a controller, or nothing.
 func OverCapacity(im *Image, c site.Controller) string {
 	for _, d := range im.Doors {
-		if d.Port > c.Ports {
-			return fmt.Sprintf("a door is on port %d, the controller has %d", d.Port, c.Ports)
+		if d.Port > c.Doors() {
+			return fmt.Sprintf("a door is on port %d, the controller has %d", d.Port, c.Doors())
 		}
 	}
 	if c.People > 0 && len(im.People) > c.People {

@@ -199,8 +199,8 @@ func shardName(n int) string { return fmt.Sprintf("people %02x", n) }
 
 // OverCapacity says in words what does not fit into a controller, or nothing.
 func (o *Outline) OverCapacity(c site.Controller) string {
-	if o.Port > c.Ports {
-		return fmt.Sprintf("a door is on port %d, the controller has %d", o.Port, c.Ports)
+	if o.Port > c.Doors() {
+		return fmt.Sprintf("a door is on port %d, the controller has %d", o.Port, c.Doors())
 	}
 	if c.People > 0 && o.People > c.People {
 		return fmt.Sprintf("%d people have a credential and a level here, the controller holds %d", o.People, c.People)

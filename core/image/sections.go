@@ -35,12 +35,15 @@ type Section struct {
 // What stands in the sections, part by part.
 type (
 	hardwarePart struct {
-		Version    int           `json:"version"`
-		Controller site.ID       `json:"controller"`
-		Zone       hours.Zone    `json:"zone"`
-		Settings   site.Settings `json:"settings"`
-		PINKey     []byte        `json:"pinKey"`
-		Doors      []site.Door   `json:"doors"`
+		Version    int             `json:"version"`
+		Controller site.ID         `json:"controller"`
+		Zone       hours.Zone      `json:"zone"`
+		Settings   site.Settings   `json:"settings"`
+		PINKey     []byte          `json:"pinKey"`
+		Doors      []site.Door     `json:"doors"`
+		Inputs     []site.Input    `json:"inputs,omitempty"`
+		Outputs    []site.Output   `json:"outputs,omitempty"`
+		Expanders  []site.Expander `json:"expanders,omitempty"`
 	}
 	hoursPart struct {
 		Floors    []site.Floor       `json:"floors"`
@@ -67,7 +70,7 @@ type part struct {
 // parts cuts an image; shards without people are left out.
 func (im *Image) parts() []part {
 	out := []part{
-		{"hardware", hardwarePart{im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors}},
+		{"hardware", hardwarePart{im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors, im.Inputs, im.Outputs, im.Expanders}},
 		{"hours", hoursPart{im.Floors, im.Types, im.Holidays, im.Plans, im.Schedules, im.Changes}},
 		{"rules", rulesPart{im.Levels}},
 	}
@@ -220,6 +223,7 @@ func (im *Image) take(s Section) error {
 		var p hardwarePart
 		err := json.Unmarshal(s.Bytes, &p)
 		im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors = p.Version, p.Controller, p.Zone, p.Settings, p.PINKey, p.Doors
+		im.Inputs, im.Outputs, im.Expanders = p.Inputs, p.Outputs, p.Expanders
 		return err
 	case 1:
 		var p hoursPart

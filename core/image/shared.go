@@ -56,15 +56,17 @@ func NewShared(c *site.Config, times *site.Timetable, zone *hours.Zone) *Shared 
 // Compile prepares a controller of the zone.
 func (s *Shared) Compile(controller site.ID, secrets Secrets) *Compiled {
 	t := &access.Table{Directory: s.people, Zone: s.zone, Levels: s.levels}
-	out := &Compiled{Table: t, Settings: s.config.Settings, PINKey: secrets.PINKey, level: s.level}
+	mine := &Image{Controller: controller}
+	mine.wired(s.config)
+	out := &Compiled{Inputs: mine.Inputs, Outputs: mine.Outputs, Table: t, Settings: s.config.Settings, PINKey: secrets.PINKey, level: s.level}
 	out.Settings.Name = ""
-	t.Accepts = accepts(&s.config.Settings)
 	for _, d := range s.config.Doors {
 		if d.ControllerID == controller {
 			t.Doors = append(t.Doors, d)
 		}
 	}
 	slices.SortFunc(t.Doors, func(a, b site.Door) int { return a.Port - b.Port })
+	t.Accepts, t.Own = s.config.Settings.Accepts(nil), ownAccepts(&s.config.Settings, t.Doors)
 	door := make(map[site.ID]int, len(t.Doors))
 	for i, d := range t.Doors {
 		door[d.ID] = i

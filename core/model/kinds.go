@@ -72,6 +72,7 @@ var Kinds = []Kind{
 				{"floorId", "floor", o.FloorID},
 				{"controllerId", "controller", o.ControllerID},
 				{"planId", "plan", o.PlanID},
+				{"supplyId", "supply", o.SupplyID},
 			}
 		},
 		fill: func(o *site.Door) {
@@ -79,6 +80,29 @@ var Kinds = []Kind{
 				o.FirstCard = site.UsualFirstCard()
 			}
 		},
+	},
+	&kind[site.Input]{
+		word: "input", list: func(c *site.Config) *[]site.Input { return &c.Inputs },
+		id: func(o *site.Input) *site.ID { return &o.ID }, name: func(o *site.Input) string { return o.Name },
+		scope: func(o *site.Input) site.ID { return o.ControllerID },
+		refs: func(o *site.Input) []Ref {
+			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID})
+		},
+		fill: func(o *site.Input) { empty(&o.DoorIDs) },
+	},
+	&kind[site.Output]{
+		word: "output", list: func(c *site.Config) *[]site.Output { return &c.Outputs },
+		id: func(o *site.Output) *site.ID { return &o.ID }, name: func(o *site.Output) string { return o.Name },
+		scope: func(o *site.Output) site.ID { return o.ControllerID },
+		refs: func(o *site.Output) []Ref {
+			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID})
+		},
+		fill: func(o *site.Output) { empty(&o.DoorIDs) },
+	},
+	&kind[site.Supply]{
+		word: "supply", list: func(c *site.Config) *[]site.Supply { return &c.Supplies },
+		id: func(o *site.Supply) *site.ID { return &o.ID }, name: func(o *site.Supply) string { return o.Name },
+		refs: func(o *site.Supply) []Ref { return refs("siteId", "site", o.SiteID) },
 	},
 	&kind[site.Level]{
 		word: "level", list: func(c *site.Config) *[]site.Level { return &c.Levels },

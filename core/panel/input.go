@@ -25,6 +25,8 @@ const (
 	Hold                        // an operator holds Doors in Mode until Until; On false: releases them
 	Lockdown                    // On: Doors are barred; else that ends
 	Fire                        // On: Doors are free for escape; else that ends
+	Told                        // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
+	Pulse                       // the output Point is tried: on for By, whatever else is wanted of it
 )
 
 // Input is one thing that reaches a controller.
@@ -41,6 +43,7 @@ type Input struct {
 	Doors   []site.ID // none listed: all of the controller
 	Mode    hours.Mode
 	Until   hours.Instant // 0: until it is ended
+	Tells   pass.Kind
 }
 
 // Output is what a controller does at a point: an output goes on or off, or a reader shows something.

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
 	"amberkeystone/core/site"
@@ -28,9 +29,51 @@ func (p *Panel) settleOutputs() {
 			p.drive(p.wants[k].out, p.wants[k].On())
 		}
 	}
+	if len(p.touched) > 0 {
+		p.settleNamed()
+	}
+}
+
+// settleNamed turns the named outputs on and off that tell of doors.
+func (p *Panel) settleNamed() {
+	for i := range p.c.Outputs {
+		o := &p.c.Outputs[i]
+		if o.When == site.ByHand {
+			continue
+		}
+		p.drive(o.At, slices.ContainsFunc(p.places, func(place *image.Place) bool {
+			return (len(o.DoorIDs) == 0 || slices.Contains(o.DoorIDs, place.ID)) && p.occasion(o.When, place)
+		}))
+	}
+}
+
+// occasion reports whether a door gives a reason for an output to be on.
+func (p *Panel) occasion(when site.OutputWhen, place *image.Place) bool {
+	switch when {
+	case site.WhenAlarm:
+		return place.Door.Alarm() == pass.Forced || place.Door.Alarm() == pass.HeldOpen
+	case site.WhenWarning:
+		return place.Door.Alarm() == pass.HeldWarning || place.Door.Alarm() == pass.HeldOpen
+	case site.WhenReleased:
+		return p.told[place.Door.Config.Wired().Lock]
+	}
+	return false
+}
+
+// endPulses ends what was tried for long enough, in the order of addresses.
+func (p *Panel) endPulses() {
+	for _, at := range slices.SortedFunc(maps.Keys(p.pulses), point.Address.Compare) {
+		if p.pulses[at] <= p.now {
+			delete(p.pulses, at)
+			p.drive(at, p.wanted[at])
+		}
+	}
 }
 
 func (p *Panel) takeClaim(out point.Address, rank point.Rank, on bool) {
+	if out == (point.Address{}) { // of a door that is out of use
+		return
+	}
 	k, found := slices.BinarySearchFunc(p.wants, out, func(w want, a point.Address) int { return w.out.Compare(a) })
 	if !found {
 		p.wants = slices.Insert(p.wants, k, want{out: out})
@@ -38,8 +81,12 @@ func (p *Panel) takeClaim(out point.Address, rank point.Rank, on bool) {
 	p.wants[k].Say(rank, on)
 }
 
-// drive tells an output what it should do, unless it does already.
+// drive tells an output what it should do, unless it does already. One that is tried is on.
 func (p *Panel) drive(at point.Address, on bool) {
+	p.wanted[at] = on
+	if _, tried := p.pulses[at]; tried {
+		on = true
+	}
 	if p.told[at] == on {
 		return
 	}
@@ -52,6 +99,9 @@ func (p *Panel) lockUnused() {
 	used := map[point.Address]bool{}
 	for i := range p.c.Doors {
 		used[p.c.Doors[i].Wired().Lock] = true
+	}
+	for i := range p.c.Outputs {
+		used[p.c.Outputs[i].At] = p.c.Outputs[i].When != site.ByHand
 	}
 	for _, at := range slices.SortedFunc(maps.Keys(p.told), point.Address.Compare) {
 		if !used[at] {

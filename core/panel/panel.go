@@ -39,9 +39,13 @@ type Panel struct {
 	asking int      // how many of them are taken
 	due    pass.Fact
 
+	active map[point.Address]bool          // named inputs that are
+	pulses map[point.Address]hours.Instant // outputs that are tried, and until when
+
 	claimants [][]pass.Claimant // of each place
 	wants     []want            // scratch of settleOutputs
 	claim     func(out point.Address, rank point.Rank, on bool)
+	wanted    map[point.Address]bool // what is wanted of each output
 	told      map[point.Address]bool // what each output was last told
 	outputs   []Output
 	events    []pass.Fact
@@ -53,12 +57,14 @@ type role struct {
 	kind  pass.Kind // CardRead, ContactIs or ExitIs
 	out   bool
 	wire  point.Wire
+	named *site.Input // of InputIs
 }
 
 // New returns a controller that holds an image, with its doors closed and locked. Seq is the number of the last event
 // it ever gave. Start it before the first step.
 func New(c *image.Compiled, seq uint64) *Panel {
-	p := &Panel{seq: seq, told: map[point.Address]bool{}, faults: map[point.Address]point.Level{}}
+	p := &Panel{seq: seq, told: map[point.Address]bool{}, wanted: map[point.Address]bool{},
+		faults: map[point.Address]point.Level{}, active: map[point.Address]bool{}, pulses: map[point.Address]hours.Instant{}}
 	p.claim = p.takeClaim
 	p.lay(c)
 	return p
@@ -89,6 +95,10 @@ func (p *Panel) lay(c *image.Compiled) {
 		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: true}
 		p.roles[w.Contact] = role{place: i, kind: pass.ContactIs, wire: d.ContactWire()}
 		p.roles[w.Exit] = role{place: i, kind: pass.ExitIs, wire: d.ExitWire()}
+	}
+	for i := range c.Inputs {
+		in := &c.Inputs[i]
+		p.roles[in.At] = role{place: everywhere, kind: pass.InputIs, wire: in.Wire(), named: in}
 	}
 	delete(p.roles, point.Address{}) // of what is not fitted
 	p.agenda = newAgenda(len(p.places) * p.slots)
@@ -186,6 +196,17 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		p.tell(r.place, pass.Fact{At: now, Kind: kind, Out: r.out, Raw: in.Bits, Read: in.Shown, Key: in.Key})
 	case Reading:
 		p.reading(now, in.Point, in.Circuit)
+	case Told:
+		place := everywhere
+		if r, ok := p.roles[in.Point]; ok && r.kind == pass.CardRead {
+			place = r.place
+			p.tell(place, pass.Fact{At: now, Kind: in.Tells, Out: r.out, Point: in.Point.String()})
+			return
+		}
+		p.tell(place, pass.Fact{At: now, Kind: in.Tells, Point: in.Point.String()})
+	case Pulse:
+		p.pulses[in.Point] = now.Add(in.By)
+		p.drive(in.Point, p.wanted[in.Point])
 	case Hold:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until})
 	case Lockdown:
@@ -214,8 +235,32 @@ func (p *Panel) reading(now hours.Instant, at point.Address, c point.Circuit) {
 		delete(p.faults, at)
 		p.tell(r.place, pass.Fact{At: now, Kind: pass.WireSound, Point: at.String()})
 	}
-	if !level.Fault() {
+	switch {
+	case level.Fault():
+	case r.named != nil:
+		p.named(now, r.named, level == point.Active)
+	default:
 		p.tell(r.place, pass.Fact{At: now, Kind: r.kind, Active: level == point.Active})
+	}
+}
+
+// named tells that a named input has changed, and begins what it is for. That ends on purpose, not when the input is at
+// rest again.
+func (p *Panel) named(now hours.Instant, in *site.Input, active bool) {
+	if p.active[in.At] == active {
+		return
+	}
+	p.active[in.At] = active
+	f := pass.Fact{At: now, Kind: pass.InputRest, Point: in.At.String(), Input: in.ID}
+	if active {
+		f.Kind = pass.InputActive
+	}
+	p.tell(everywhere, f)
+	switch {
+	case active && in.Use == site.InputFire:
+		p.order(in.DoorIDs, pass.Fact{At: now, Kind: pass.FireAsked, Active: true})
+	case active && in.Use == site.InputLockdown:
+		p.order(in.DoorIDs, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: true})
 	}
 }
 
@@ -234,6 +279,9 @@ func (p *Panel) order(doors []site.ID, f pass.Fact) {
 
 func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
 	p.now = now
+	for at := range p.pulses {
+		p.pulses[at] += hours.Instant(by / time.Millisecond)
+	}
 	for _, place := range p.places {
 		for _, s := range place.Parts {
 			s.Shift(by)
@@ -247,6 +295,9 @@ func (p *Panel) begin() { p.outputs, p.events, p.asking = p.outputs[:0], p.event
 
 func (p *Panel) result() Result {
 	_, wake := p.agenda.first()
+	for _, until := range p.pulses {
+		wake = min(wake, until)
+	}
 	return Result{p.outputs, p.events, wake}
 }
 
@@ -256,6 +307,7 @@ func (p *Panel) advance(now hours.Instant) {
 		part, at := p.agenda.first()
 		if at > now {
 			p.now = max(p.now, now)
+			p.endPulses()
 			return
 		}
 		p.now = max(at, p.now)

@@ -38,8 +38,9 @@ type Fact struct {
 
 	Shown string `json:"shown,omitempty"` // what was read, where it is no card: its value; Format is its kind
 
-	Point string `json:"point,omitempty"` // the input whose wire is in trouble
-	Note  string `json:"note,omitempty"`  // the hash of an image, how far a clock moved, how many lines
+	Point string  `json:"point,omitempty"` // the terminal that it is about
+	Input site.ID `json:"input,omitempty"` // the named input there
+	Note  string  `json:"note,omitempty"`  // the hash of an image, how far a clock moved, how many lines
 
 	// What parts follow and no log holds.
 	Attempt *Pass      `json:"-"` // of a decision

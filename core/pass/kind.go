@@ -39,7 +39,19 @@ const (
 	FireEnded
 	WireCut // of a supervised input
 	WireShorted
-	WireSound // it is in order again
+	WireSound   // it is in order again
+	InputActive // of a named input: Fact.Point
+	InputRest
+	MainsLost // the controller is on its battery
+	MainsBack
+	BatteryLow
+	BatteryGood
+	TamperOpened // the controller's box is open
+	TamperClosed
+	ReaderLost // the reader no longer answers
+	ReaderBack
+	ReaderOpened // the reader's cover is open
+	ReaderClosed
 	endOfLogged
 )
 
@@ -55,6 +67,7 @@ const (
 	HoldAsked                       // an operator wants a hold: Fact.Mode, until Fact.Next; ended with Active false
 	LockdownAsked                   // Fact.Active: begin; else end
 	FireAsked                       // Fact.Active: begin; else end
+	InputIs                         // a named input is read
 	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
@@ -70,6 +83,12 @@ var kinds = enum.Table[Kind]{
 	HoldBegan: {Code: "hold"}, HoldEnded: {Code: "hold-ended"}, LockdownBegan: {Code: "lockdown"},
 	LockdownEnded: {Code: "lockdown-ended"}, FireBegan: {Code: "fire"}, FireEnded: {Code: "fire-ended"},
 	WireCut: {Code: "wire-cut"}, WireShorted: {Code: "wire-shorted"}, WireSound: {Code: "wire-sound"},
+	InputActive: {Code: "input-active"}, InputRest: {Code: "input-rest"},
+	MainsLost: {Code: "mains-lost"}, MainsBack: {Code: "mains-back"},
+	BatteryLow: {Code: "battery-low"}, BatteryGood: {Code: "battery-good"},
+	TamperOpened: {Code: "tamper"}, TamperClosed: {Code: "tamper-ended"},
+	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
+	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
 
 // Kinds lists the kinds that stand in logs.
@@ -98,10 +117,11 @@ func (k Kind) MarshalText() ([]byte, error) { return []byte(k.String()), nil }
 // UnmarshalText reads the code.
 func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k) }
 
-// Quiet reports whether it only tells that a door moved or asks something else, which long lists may leave out.
+// Quiet reports whether it only tells that a door moved or asks something else, or that something is in order again,
+// which long lists may leave out.
 func (k Kind) Quiet() bool {
 	switch k {
-	case Opened, Closed, ModeNow, Entered, ExitRequest:
+	case Opened, Closed, ModeNow, Entered, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
 		return true
 	}
 	return false
@@ -120,7 +140,7 @@ func QuietCodes() (codes []string) {
 // Alarm reports whether a person has to acknowledge it.
 func (k Kind) Alarm() bool {
 	switch k {
-	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted:
+	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted, BatteryLow, TamperOpened, ReaderOpened:
 		return true
 	}
 	return false

@@ -6,7 +6,6 @@ import (
 
 	"amberkeystone/core/pass"
 
-	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/site"
@@ -44,7 +43,7 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	place, n := b.alone(p, d)
 	now, _ := place.Asks.At(at) // as if nobody had been there yet
 	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels}
-	list := offers(p, q)
+	list := offers(&b.Config.Settings, p, q)
 	if len(list) == 0 && q.Mode != hours.Free {
 		return Answer{
 			Reason: pass.CardUnknown,
@@ -123,14 +122,18 @@ func better(a, b *pass.Decision) bool {
 
 // offers lists what a person may present where a door asks that: each credential, with the PIN where one is asked, and
 // the PIN alone where it may do. Nothing stands in it for a person who has nothing.
-func offers(p *site.Person, q pass.Request) []offer {
+func offers(s *site.Settings, p *site.Person, q pass.Request) []offer {
 	var out []offer
 	both := q.Mode == hours.PIN || q.Mode == hours.CardAndPIN || p.AlwaysPIN
 	for _, h := range p.Credentials {
 		o := offer{h.Words(), q}
 		o.HasCard = true
 		if facility, number, ok := h.Card(); ok {
-			bits, err := cards.ByName(h.Format).Encode(facility, number)
+			f := s.Format(h.Format)
+			if f == nil {
+				continue
+			}
+			bits, err := f.Encode(facility, number)
 			if err != nil {
 				continue
 			}

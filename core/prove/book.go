@@ -120,7 +120,7 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 			return "Card read", fmt.Sprintf("%s, decoded without fault", e.Format)
 		}
 		r := cards.Read{Fault: cards.Fault(c.A), Detail: uint64(c.B)}
-		return "Card read", fmt.Sprintf("%d bits: %s", len(e.Bits), r.Explain(b.accepts()))
+		return "Card read", fmt.Sprintf("%d bits: %s", len(e.Bits), r.Explain(b.accepts(e)))
 	case pass.CheckCard:
 		number := cmp.Or(e.Shown, cards.Number(e.Format, e.Facility, e.Number))
 		if c.OK {
@@ -202,12 +202,16 @@ func (b *Book) onlyWords(e *pass.Fact) string {
 	return ""
 }
 
-func (b *Book) accepts() []cards.Accepts {
-	var out []cards.Accepts
-	for _, f := range b.Config.Settings.Cards {
-		out = append(out, cards.Accepts{Format: cards.ByName(f.Format), Facilities: f.Facilities})
+// accepts are the formats of the reader that a fact tells of.
+func (b *Book) accepts(e *pass.Fact) []cards.Accepts {
+	d := b.doors[e.Door]
+	switch {
+	case d == nil:
+		return b.Config.Settings.Accepts(nil)
+	case e.Out:
+		return b.Config.Settings.Accepts(&d.Out)
 	}
-	return out
+	return b.Config.Settings.Accepts(&d.In)
 }
 
 func (b *Book) asks(e *pass.Fact, mode hours.Mode, z *hours.Zone) string {

@@ -3,6 +3,8 @@ package prove
 import (
 	"encoding/binary"
 	"math/bits"
+	"slices"
+	"strings"
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
@@ -51,14 +53,15 @@ func (r *Reach) People() []int {
 // shows is what somebody can show at a reader, as far as it decides: a card in use, a PIN, and whether they always need
 // it.
 type shows struct {
-	card, pin, always bool
-	kinds             site.Kinds // what is no card
+	cards       string // of each choice of formats: 1 where a card is read as what it is; empty: at none
+	pin, always bool
+	kinds       site.Kinds // what is no card
 }
 
 // enough reports whether that satisfies a door (design 3.3, 3.4): nobody types at a reader without keys, and other
 // things than cards are shown at readers that take them.
-func (s shows) enough(mode hours.Mode, r *site.Reader) bool {
-	pin, shown := s.pin && r.Keypad, s.card || s.kinds&r.TakenKinds() != 0
+func (s shows) enough(mode hours.Mode, r *site.Reader, list int) bool {
+	pin, shown := s.pin && r.Keypad, s.cards != "" && s.cards[list] != 0 || s.kinds&r.TakenKinds() != 0
 	card := shown && (!s.always || pin)
 	switch mode {
 	case hours.Card:
@@ -86,6 +89,8 @@ type field struct {
 	first  map[site.ID][]uint64 // by level: those of them whose first card it may give
 	inZone [][]uint64           // by zone: its doors
 	shown  map[shows][]uint64   // the doors that are satisfied by it
+	reader []int                // of each door: which of the lists its reader in takes
+	lists  [][]cards.Accepts    // the different choices of formats; the first is all
 }
 
 // Reach works out who may go where at an instant.
@@ -93,16 +98,15 @@ func (b *Book) Reach(at hours.Instant) *Reach {
 	f := b.field(at)
 	r := &Reach{of: make([]int32, len(b.Config.People)), doors: len(b.Config.Doors)}
 	known := map[string]int32{}
-	accepts := b.accepts()
 	var key []byte
 	for i := range b.Config.People {
 		p := b.Config.People[i]
-		key = f.key(key[:0], p, accepts)
+		key = f.key(key[:0], p)
 		row, ok := known[string(key)]
 		if !ok {
 			row = int32(len(r.rows))
 			known[string(key)] = row
-			r.rows = append(r.rows, f.row(p, accepts))
+			r.rows = append(r.rows, f.row(p))
 		}
 		r.of[i] = row
 	}
@@ -116,6 +120,7 @@ func (b *Book) field(at hours.Instant) *field {
 		opens: map[site.ID][]uint64{}, first: map[site.ID][]uint64{}, shown: map[shows][]uint64{},
 	}
 	f.free, f.needs = make([]uint64, f.words), make([]uint64, f.words)
+	f.takes()
 	place := make(map[site.ID]int, n)
 	limits := map[int][]int64{}
 	zone := map[*hours.Zone]int{}
@@ -125,7 +130,7 @@ func (b *Book) field(at hours.Instant) *field {
 		var card firstcard.Card
 		a := card.Ask(b.times.Door(d.ID), &d.FirstCard, at)
 		f.modes[i] = a.Mode
-		if a.Mode == hours.Free {
+		if a.Mode == hours.Free && !d.OutOfUse {
 			set(f.free, i)
 		}
 		if a.Awaiting && d.FirstCard.Who == site.Openers {
@@ -194,7 +199,7 @@ func counts(limit []int64, level site.ID) bool {
 }
 
 // can returns what somebody can show by the clock of a zone; ok is false where they may not come in these days.
-func (f *field) can(p *site.Person, z *hours.Zone, accepts []cards.Accepts) (s shows, ok bool) {
+func (f *field) can(p *site.Person, z *hours.Zone) (s shows, ok bool) {
 	if p.Suspended || !p.Dates.Holds(z, f.at) {
 		return shows{}, false
 	}
@@ -211,23 +216,22 @@ func (f *field) can(p *site.Person, z *hours.Zone, accepts []cards.Accepts) (s s
 			}
 			continue
 		}
-		read, err := cards.ByName(h.Format).Encode(facility, number)
-		s.card = s.card || err == nil && cards.Decode(&read, accepts).Fault == cards.Fits
+		s.cards = f.decodes(s.cards, h.Format, facility, number)
 	}
 	return s, true
 }
 
 // key is all that decides where somebody may go; equal keys are one row.
-func (f *field) key(key []byte, p *site.Person, accepts []cards.Accepts) []byte {
+func (f *field) key(key []byte, p *site.Person) []byte {
 	for _, z := range f.zones {
-		s, ok := f.can(p, z, accepts)
-		for _, b := range []bool{s.card, s.pin, s.always, ok} {
+		s, ok := f.can(p, z)
+		for _, b := range []bool{s.pin, s.always, ok} {
 			key = append(key, 0)
 			if b {
 				key[len(key)-1] = 1
 			}
 		}
-		key = append(key, byte(s.kinds))
+		key = append(append(key, byte(s.kinds), byte(len(s.cards))), s.cards...)
 	}
 	for _, g := range p.Levels {
 		key = binary.AppendVarint(key, int64(g.LevelID))
@@ -241,10 +245,10 @@ func (f *field) key(key []byte, p *site.Person, accepts []cards.Accepts) []byte 
 }
 
 // row works out where somebody may go.
-func (f *field) row(p *site.Person, accepts []cards.Accepts) []uint64 {
+func (f *field) row(p *site.Person) []uint64 {
 	out := append([]uint64(nil), f.free...)
 	for i, z := range f.zones {
-		s, ok := f.can(p, z, accepts)
+		s, ok := f.can(p, z)
 		if !ok {
 			continue
 		}
@@ -272,7 +276,7 @@ func (f *field) satisfied(s shows) []uint64 {
 	if !ok {
 		row = make([]uint64, f.words)
 		for i, mode := range f.modes {
-			if in := &f.Config.Doors[i].In; in.Fitted && s.enough(mode, in) {
+			if in := &f.Config.Doors[i].In; in.Fitted && !f.Config.Doors[i].OutOfUse && s.enough(mode, in, f.reader[i]) {
 				set(row, i)
 			}
 		}
@@ -282,3 +286,45 @@ func (f *field) satisfied(s shows) []uint64 {
 }
 
 func set(row []uint64, i int) { row[i>>6] |= 1 << (i & 63) }
+
+// takes finds the different choices of formats that readers take.
+func (f *field) takes() {
+	s := &f.Config.Settings
+	f.lists = [][]cards.Accepts{s.Accepts(nil)}
+	known := map[string]int{}
+	f.reader = make([]int, len(f.Config.Doors))
+	for i := range f.Config.Doors {
+		r := &f.Config.Doors[i].In
+		if len(r.Formats) == 0 {
+			continue
+		}
+		key := strings.Join(r.Formats, "\n")
+		if known[key] == 0 {
+			known[key] = len(f.lists)
+			f.lists = append(f.lists, s.Accepts(r))
+		}
+		f.reader[i] = known[key]
+	}
+}
+
+// decodes marks the choices of formats at which a card is read as what it is.
+func (f *field) decodes(was, format string, facility, number uint64) string {
+	marks := []byte(was)
+	for i, list := range f.lists {
+		k := slices.IndexFunc(list, func(a cards.Accepts) bool { return a.Format.Name == format })
+		if k < 0 {
+			continue
+		}
+		read, err := list[k].Format.Encode(facility, number)
+		if err != nil {
+			continue
+		}
+		if r := cards.Decode(&read, list); r.Fault == cards.Fits && r.Format.Name == format {
+			if len(marks) == 0 {
+				marks = make([]byte, len(f.lists))
+			}
+			marks[i] = 1
+		}
+	}
+	return string(marks)
+}

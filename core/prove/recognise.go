@@ -30,7 +30,7 @@ func (b *Book) Recognise(e *pass.Fact) {
 	var shown pass.Shown
 	if e.Shown != "" {
 		shown = pass.Shown{Kind: site.CredentialKind(e.Format), Value: e.Shown}
-	} else if f := cards.ByName(e.Format); f != nil {
+	} else if f := b.Config.Settings.Format(e.Format); f != nil {
 		bits, _ = f.Encode(e.Facility, e.Number) // it was decoded from such
 	}
 	place, door := b.alone(p, d)

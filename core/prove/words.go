@@ -70,6 +70,12 @@ var headlines = map[pass.Kind]string{
 	pass.LockdownBegan: "Lockdown", pass.LockdownEnded: "Lockdown ended",
 	pass.FireBegan: "Fire release", pass.FireEnded: "Fire release ended",
 	pass.WireCut: "Wire cut", pass.WireShorted: "Wire shorted", pass.WireSound: "Wire in order again",
+	pass.InputActive: "Input active", pass.InputRest: "Input at rest",
+	pass.MainsLost: "Mains lost", pass.MainsBack: "Mains are back",
+	pass.BatteryLow: "Battery low", pass.BatteryGood: "Battery good again",
+	pass.TamperOpened: "Controller's box opened", pass.TamperClosed: "Controller's box closed",
+	pass.ReaderLost: "Reader does not answer", pass.ReaderBack: "Reader answers again",
+	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
 
 // Mend says what would have to change for a refused read to be granted; nothing for other events.
@@ -162,6 +168,12 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "free for escape until it is ended"
 	case pass.WireCut, pass.WireShorted, pass.WireSound:
 		return "at input " + e.Point
+	case pass.InputActive, pass.InputRest:
+		return b.inputNamed(e)
+	case pass.MainsLost:
+		return "it goes on deciding on its battery"
+	case pass.ReaderLost, pass.ReaderBack, pass.ReaderOpened, pass.ReaderClosed:
+		return "the reader at " + e.Point
 	case pass.ModeNow:
 		return b.modeNow(e, z)
 	case pass.Opened:
@@ -207,8 +219,8 @@ func (b *Book) refusal(e *pass.Fact, z *hours.Zone) string {
 		return "may come in again " + stamp(z, e.Next)
 	case e.Bits != "":
 		bits := readBits(e.Bits)
-		r := cards.Decode(&bits, b.accepts())
-		return r.Explain(b.accepts())
+		r := cards.Decode(&bits, b.accepts(e))
+		return r.Explain(b.accepts(e))
 	case e.Reason == pass.KeypadLocked:
 		return "too many wrong PINs"
 	}
@@ -257,4 +269,14 @@ func readBits(s string) cards.Bits {
 		return cards.Bits{}
 	}
 	return b
+}
+
+// inputNamed names the input of an event: its name, else its terminal.
+func (b *Book) inputNamed(e *pass.Fact) string {
+	for i := range b.Config.Inputs {
+		if x := &b.Config.Inputs[i]; x.At.String() == e.Point && x.ID == e.Input {
+			return x.Name
+		}
+	}
+	return "at input " + e.Point
 }

@@ -63,9 +63,14 @@ func Hours(
 	d.firstCards()
 	d.noKeypad()
 	d.pinLengths()
+	return InOrder(d.out)
+}
+
+// InOrder sorts findings, the gravest first; of equal ones the order stays.
+func InOrder(list []Finding) []Finding {
 	order := map[Severity]int{Wrong: 0, Risky: 1, Untidy: 2}
-	slices.SortStableFunc(d.out, func(a, b Finding) int { return order[a.Severity] - order[b.Severity] })
-	return d.out
+	slices.SortStableFunc(list, func(a, b Finding) int { return order[a.Severity] - order[b.Severity] })
+	return list
 }
 
 func (d *desk) add(f Finding) { d.out = append(d.out, f) }

@@ -42,7 +42,7 @@ var CredentialStatuses = []CredentialStatus{Active, Lost, Stolen, Suspended}
 // Credential is what a person can show.
 type Credential struct {
 	Kind   CredentialKind   `json:"kind" enum:"card,phone,QR pass,plate"`
-	Format string           `json:"format,omitempty" enum:"26-bit,raw" doc:"Of a card"`
+	Format string           `json:"format,omitempty" doc:"Of a card: the name of its format"`
 	Value  string           `json:"value" doc:"A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"`
 	Status CredentialStatus `json:"status" enum:"active,lost,stolen,suspended"`
 	Dates
@@ -70,7 +70,15 @@ func (c Credential) Card() (facility, number uint64, ok bool) {
 	}
 	f, err := strconv.ParseUint(fac, 10, 64)
 	n, err2 := strconv.ParseUint(num, 10, 64)
-	return f, n, err == nil && err2 == nil && two == (c.Format != cards.Raw.Name)
+	switch c.Format {
+	case cards.Standard26.Name: // always with its facility code
+		ok = two
+	case cards.Raw.Name:
+		ok = !two
+	default:
+		ok = true
+	}
+	return f, n, ok && err == nil && err2 == nil
 }
 
 // Normal returns the credential with its value in the one form in which equal ones are equal: a card's number with all
@@ -124,20 +132,18 @@ func (c Credential) check(fs *Faults, field string) {
 		fs.add(strings.ContainsAny(c.Value, "\n\r\t"), field+"value", "it is one line")
 		return
 	}
-	f := cards.ByName(c.Format)
-	fs.add(f == nil, field+"format", "there is no card format %q", c.Format)
-	if f == nil {
-		return
-	}
+	fs.add(c.Format == "", field+"format", "choose the format of the card")
 	facility, number, ok := c.Card()
 	if !ok {
 		example := "42-12345"
-		if f.Len == 0 {
+		if c.Format == cards.Raw.Name {
 			example = "1234567"
 		}
-		fs.add(true, field+"value", "%q is not a number of a %s card; write it as %s", c.Value, f.Name, example)
-	} else if err := f.Check(facility, number); err != nil {
-		fs.add(true, field+"value", "%s", err)
+		fs.add(true, field+"value", "%q is not a number of a %s card; write it as %s", c.Value, c.Format, example)
+	} else if f := cards.ByName(c.Format); f != nil { // of a format of the site's own, see Settings.CheckCards
+		if err := f.Check(facility, number); err != nil {
+			fs.add(true, field+"value", "%s", err)
+		}
 	}
 }
 

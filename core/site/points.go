@@ -26,6 +26,11 @@ func (p *Points) List() []Role {
 	}
 }
 
+// refs are where the roles are kept, in the order of List.
+func (p *Points) refs() []*point.Address {
+	return []*point.Address{&p.In, &p.Out, &p.Contact, &p.Exit, &p.Lock}
+}
+
 // PortPoints returns the terminals that a port stands for: the first port has readers 1 and 2, inputs 1 and 2, and
 // output 1.
 func PortPoints(port int) Points {
@@ -41,19 +46,26 @@ func PortPoints(port int) Points {
 func (d *Door) Terminals() Points {
 	p := PortPoints(d.Port)
 	if own := d.Points; own != nil {
-		for _, x := range []struct{ to, from *point.Address }{
-			{&p.In, &own.In}, {&p.Out, &own.Out}, {&p.Contact, &own.Contact}, {&p.Exit, &own.Exit}, {&p.Lock, &own.Lock},
-		} {
-			if *x.from != (point.Address{}) {
-				*x.to = *x.from
+		from := own.List()
+		for i, to := range p.refs() {
+			if from[i].At != (point.Address{}) {
+				*to = from[i].At
 			}
 		}
 	}
 	return p
 }
 
-// Wired returns the terminals of what is fitted to the door.
+// Wired returns the terminals by which a controller works the door: of what is fitted, none where it is out of use.
 func (d *Door) Wired() Points {
+	if d.OutOfUse {
+		return Points{}
+	}
+	return d.Fitted()
+}
+
+// Fitted returns the terminals of what is fitted to the door, in use or not.
+func (d *Door) Fitted() Points {
 	p := d.Terminals()
 	if !d.In.Fitted {
 		p.In = point.Address{}
@@ -96,7 +108,7 @@ func (d *Door) checkPoints(fs *Faults) {
 // TerminalTaken finds a terminal of a door that another role of the controller uses: the door's role, and the door that
 // has it, the door itself where it uses one twice. Ports of their own never meet.
 func TerminalTaken(d *Door, doors []Door) (role string, by *Door) {
-	mine := d.Wired()
+	mine := d.Fitted()
 	used := map[point.Address]bool{}
 	for _, r := range mine.List() {
 		if r.At != (point.Address{}) && used[r.At] {
@@ -109,7 +121,7 @@ func TerminalTaken(d *Door, doors []Door) (role string, by *Door) {
 		if o.ID == d.ID || o.ControllerID != d.ControllerID {
 			continue
 		}
-		theirs := o.Wired()
+		theirs := o.Fitted()
 		for _, x := range theirs.List() {
 			for _, r := range mine.List() {
 				if x.At == r.At && x.At != (point.Address{}) {

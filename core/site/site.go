@@ -19,6 +19,9 @@ type Config struct {
 	Floors      []Floor
 	Controllers []Controller
 	Doors       []Door
+	Inputs      []Input
+	Outputs     []Output
+	Supplies    []Supply
 	Types       []HolidayType
 	Holidays    []Holiday
 	Schedules   []Schedule
@@ -64,6 +67,8 @@ func (c *Config) SiteOf(d *Door) Site {
 type Settings struct {
 	Name        string       `json:"name" doc:"Name of the installation"`
 	Cards       []CardFormat `json:"cards" doc:"The formats that readers take, in the order in which they are tried"`
+	Formats     []OwnFormat  `json:"formats,omitempty" doc:"Card formats beside the built-in ones"`
+	Facilities  []Facility   `json:"facilities,omitempty" doc:"What facility codes are called"`
 	PINLength   int          `json:"pinLength" doc:"Digits of a PIN"`
 	PINTries    int          `json:"pinTries" doc:"Wrong PINs in a row that lock a keypad"`
 	PINLock     int          `json:"pinLock" doc:"Minutes for which a keypad stays locked"`
@@ -72,7 +77,7 @@ type Settings struct {
 
 // CardFormat is a format that readers take, with the facility codes they accept; none means all.
 type CardFormat struct {
-	Format     string   `json:"format" enum:"26-bit,raw"`
+	Format     string   `json:"format" doc:"Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own"`
 	Facilities []uint64 `json:"facilities" doc:"Accepted facility codes; none listed accepts all"`
 }
 
@@ -104,6 +109,12 @@ type Controller struct {
 	Model  string `json:"model"`
 	Ports  int    `json:"ports" doc:"How many doors it can drive"`
 	People int    `json:"people" doc:"How many people it can hold"`
+	// Expanders are on its bus.
+	Expanders []Expander `json:"expanders,omitempty"`
+	Network   Network    `json:"network,omitzero" doc:"Its address"`
+	// Resistor is the value of each of the pair at the end of its supervised lines.
+	Resistor int    `json:"resistor,omitempty" doc:"Of each end-of-line resistor, in ohms; 0: not said"`
+	Place    string `json:"place,omitempty" doc:"Where it hangs, for whoever looks for it"`
 }
 
 // LockKind is what holds the door shut.
@@ -140,12 +151,43 @@ const (
 	NormallyOpen   Wiring = "no"
 )
 
+// Connection is how a reader is wired.
+type Connection string
+
+// The connections. The empty one is Wiegand.
+const (
+	Wiegand Connection = "wiegand" // two data wires (SIA AC-01)
+	OSDP    Connection = "osdp"    // RS-485, with an address (IEC 60839-11-5)
+)
+
+// Bauds are the rates of an OSDP bus.
+var Bauds = []int{9600, 19200, 38400, 57600, 115200, 230400}
+
 // Reader is one side's reader.
 type Reader struct {
 	Fitted bool             `json:"fitted"`
 	Keypad bool             `json:"keypad"`
 	Takes  []CredentialKind `json:"takes,omitempty" doc:"What it takes besides cards" enum:"phone,QR pass,plate"`
+
+	Connection Connection `json:"connection,omitempty" enum:"wiegand,osdp" doc:"None: Wiegand"`
+	Address    int        `json:"address,omitempty" doc:"Of an OSDP reader on its bus, 0 to 126"`
+	Baud       int        `json:"baud,omitempty" doc:"Of an OSDP reader, bits a second; none: 9600"`
+	Formats    []string   `json:"formats,omitempty" doc:"The card formats that it takes; none listed: all that the settings list"`
+	Silent     bool       `json:"silent,omitempty" doc:"It makes no sound"`
+	Dark       bool       `json:"dark,omitempty" doc:"It shows no light at rest"`
+	Enrols     bool       `json:"enrols,omitempty" doc:"New cards are presented here to be enrolled"`
 }
+
+// ExitKind is what asks to leave.
+type ExitKind string
+
+// The kinds of exit device. The empty one is a button.
+const (
+	ExitButton    ExitKind = "button"
+	ExitMotion    ExitKind = "motion"
+	ExitLock      ExitKind = "lock"      // a switch in the lock's handle or bar
+	ExitTouchless ExitKind = "touchless" // a sensor beside the reader
+)
 
 // Door is a door on a port of a controller.
 type Door struct {
@@ -161,6 +203,13 @@ type Door struct {
 	FirstCard FirstCard `json:"firstCard"`
 	// Points are the terminals where it is wired, where they are others than those of its port.
 	Points *Points `json:"points,omitempty"`
+	// OutOfUse keeps its settings and its terminals; its readers are off, its inputs mean nothing and its lock is not
+	// driven.
+	OutOfUse bool `json:"outOfUse,omitempty" doc:"Not in use: readers off, lock not driven; settings are kept"`
+	Order    int  `json:"order,omitempty" doc:"Its place among the doors of its floor; equal ones by name"`
+	// SupplyID is what feeds its lock; 0: not known.
+	SupplyID ID `json:"supplyId,omitempty"`
+	Cable
 	Hardware
 }
 
@@ -173,6 +222,15 @@ type Hardware struct {
 	FailSafe bool     `json:"failSafe" doc:"Unlocked when power fails"`
 	Contact  Wiring   `json:"contact" enum:"none,nc,no"`
 	Exit     Wiring   `json:"exit" enum:"none,nc,no"`
+	ExitKind ExitKind `json:"exitKind,omitempty" enum:"button,motion,lock,touchless" doc:"None: a button"`
+
+	// What stands on the lock. None of it decides; the power check and the findings look at it.
+	Volts     int  `json:"volts,omitempty" doc:"0: not known"`
+	Milliamps int  `json:"milliamps,omitempty" doc:"What it draws; 0: not known"`
+	Tolerance int  `json:"tolerance,omitempty" doc:"How far below its voltage it still works, in percent; 0: 10"`
+	FireDoor  bool `json:"fireDoor,omitempty" doc:"It hangs in a fire-rated door"`
+	Monitored bool `json:"monitored,omitempty" doc:"It tells whether it holds"`
+
 	// A pair of end-of-line resistors tells a cut or shorted wire from a door that opens or a button that is pressed.
 	ContactSupervised bool `json:"contactSupervised,omitempty" doc:"The contact's wire is supervised"`
 	ExitSupervised    bool `json:"exitSupervised,omitempty" doc:"The exit request's wire is supervised"`

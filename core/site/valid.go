@@ -61,9 +61,10 @@ func (s Settings) Check() Faults {
 	var fs Faults
 	fs.name(s.Name)
 	fs.add(len(s.Cards) == 0, "cards", "readers take at least one card format")
+	s.checkFormats(&fs)
 	for i, c := range s.Cards {
 		field := fmt.Sprintf("cards[%d]", i)
-		f := cards.ByName(c.Format)
+		f := s.Format(c.Format)
 		fs.add(f == nil, field+".format", "there is no card format %q", c.Format)
 		if f == nil {
 			continue
@@ -119,6 +120,10 @@ func (c Controller) Check() Faults {
 	var fs Faults
 	fs.name(c.Name)
 	fs.zone(c.Zone)
+	fs.short("Controller.place", "place", c.Place)
+	fs.within("Controller.resistor", "resistor", c.Resistor)
+	c.checkExpanders(&fs)
+	c.Network.check(&fs)
 	return fs
 }
 
@@ -169,17 +174,12 @@ func (d Door) Check() Faults {
 	fs.within("Door.preAlarm", "preAlarm", d.PreAlarm)
 	fs.add(d.PreAlarm >= d.HeldOpen, "preAlarm", "the warning is shorter than the held-open time, %d s", d.HeldOpen)
 	fs.within("Door.forced", "forced", d.Forced)
+	fs.within("Door.order", "order", d.Order)
 	d.checkPoints(&fs)
-	for field, r := range map[string]Reader{"in.takes": d.In, "out.takes": d.Out} {
-		for _, k := range r.Takes {
-			fs.add(
-				!oneOf(k, CredentialKinds...) || k == Card,
-				field,
-				"%q is nothing that a reader takes besides cards",
-				k,
-			)
-		}
-	}
+	d.Cable.check(&fs)
+	d.Hardware.check(&fs)
+	d.In.check(&fs, "in.")
+	d.Out.check(&fs, "out.")
 	return append(fs, d.FirstCard.Check()...)
 }
 

@@ -53,7 +53,7 @@ func TestPersonCheck(t *testing.T) {
 		{func(p *Person) { p.From, p.Until = "2026-12-02", "2026-12-01" }, "until"},
 		{func(p *Person) { p.From, p.Until = "2026-12-01", "2026-12-01" }, ""},
 		{func(p *Person) { p.Until = "2026-02-30" }, "until"},
-		{func(p *Person) { p.Credentials = []Credential{{Kind: Card, Format: "44-bit", Status: Active}} }, "credentials[0].format"},
+		{func(p *Person) { p.Credentials = []Credential{{Kind: Card, Value: "1", Status: Active}} }, "credentials[0].format"},
 		{func(p *Person) {
 			p.Credentials = []Credential{{Kind: Card, Format: "26-bit", Value: "0-70000", Status: "gone"}}
 		}, "credentials[0].status credentials[0].value"},
