@@ -31,7 +31,11 @@ type file struct {
 	Holidays    []holiday     `json:"holidays"`
 	Schedules   []schedule    `json:"schedules"`
 	Plans       []plan        `json:"plans"`
+	Supplies    []supply      `json:"supplies,omitempty"`
 	Doors       []door        `json:"doors"`
+	Inputs      []input       `json:"inputs,omitempty"`
+	Outputs     []output      `json:"outputs,omitempty"`
+	Facilities  []facility    `json:"facilities,omitempty"`
 	Sets        []doorSet     `json:"doorSets"`
 	Changes     []change      `json:"datedChanges"`
 	Levels      []level       `json:"levels"`
@@ -59,6 +63,11 @@ type controller struct {
 	Model  string `json:"model"`
 	Ports  int    `json:"ports"`
 	People int    `json:"people"`
+
+	Place     string          `json:"place,omitempty"`
+	Resistor  int             `json:"resistor,omitempty"`
+	Expanders []site.Expander `json:"expanders,omitempty"`
+	Network   site.Network    `json:"network,omitzero"`
 }
 
 type schedule struct {
@@ -86,6 +95,10 @@ type door struct {
 
 	FirstCard *site.FirstCard `json:"firstCard,omitempty"`
 	Points    *site.Points    `json:"points,omitempty"`
+	OutOfUse  bool            `json:"outOfUse,omitempty"`
+	Order     int             `json:"order,omitempty"`
+	Supply    string          `json:"supply,omitempty"`
+	site.Cable
 	site.Hardware
 }
 
@@ -200,7 +213,9 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	n.places(&f, c)
 	n.holidays(&f, c)
 	n.weeks(&f, c)
+	n.supplies(&f, c)
 	n.doors(&f, c)
+	n.wired(&f, c)
 	n.planHours(&f, c)
 	n.changes(&f, c)
 	n.levels(&f, c)
@@ -229,6 +244,8 @@ func (n *naming) places(f *file, c *site.Config) {
 			Model:  x.Model,
 			Ports:  x.Ports,
 			People: x.People,
+
+			Place: x.Place, Resistor: x.Resistor, Expanders: x.Expanders, Network: x.Network,
 		}
 		for _, s := range c.Sites {
 			if v.Zone == "" && s.ID == v.SiteID {
@@ -278,7 +295,11 @@ func (n *naming) doors(f *file, c *site.Config) {
 				"controller",
 				x.Controller,
 			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Points: x.Points, Hardware: x.Hardware}
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Points: x.Points, OutOfUse: x.OutOfUse,
+			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware}
+		if x.Supply != "" {
+			d.SupplyID = n.find(where, "supply", x.Supply)
+		}
 		if x.FirstCard != nil {
 			d.FirstCard = *x.FirstCard
 		}
@@ -365,6 +386,7 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 			p.Levels = append(p.Levels, site.Grant{LevelID: n.find(where, "level", g.Level), Dates: g.Dates})
 		}
 		n.check(where, p.Check())
+		n.check(where, c.Settings.CheckCards(&p))
 		if x.PIN != "" {
 			n.note(where, cards.CheckPIN(x.PIN, f.Settings.PINLength))
 			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))
@@ -403,12 +425,14 @@ func Write(c *site.Config) ([]byte, error) {
 		out := door{
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
+			OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
 		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard
 		}
 		f.Doors = append(f.Doors, out)
 	}
+	writeWired(&f, c, name)
 	writeChanges(&f, c, name, floors)
 	for _, l := range c.Levels {
 		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
@@ -442,8 +466,12 @@ func writePlaces(f *file, c *site.Config, name map[site.ID]string, floors map[si
 		name[x.ID] = x.Name
 		f.Controllers = append(
 			f.Controllers,
-			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People},
+			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People, x.Place, x.Resistor, x.Expanders, x.Network},
 		)
+	}
+	for _, x := range c.Supplies {
+		name[x.ID] = x.Name
+		f.Supplies = append(f.Supplies, supply{x.Name, name[x.SiteID], x.Volts, x.Milliamps, x.Battery})
 	}
 }
 

@@ -197,6 +197,20 @@ func TestNewFormsComeBack(t *testing.T) {
 	} {
 		c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{Target: target, ScheduleID: schedule})
 	}
+	x := &c.Controllers[0]
+	x.Place, x.Resistor, x.Expanders = "north cupboard", 1000, []site.Expander{{Address: 2, Kind: site.OutputExpander, Name: "roof"}}
+	x.Network = site.Network{Fixed: true, Address: "10.0.0.4/24", Gateway: "10.0.0.1", VLAN: 12}
+	c.Supplies = append(c.Supplies, site.Supply{ID: 9001, Name: "Lock supply", SiteID: c.Sites[0].ID, Volts: 24, Milliamps: 3000, Battery: 70})
+	c.Inputs = append(c.Inputs, site.Input{ID: 9002, Name: "Fire panel", ControllerID: x.ID, At: point.At(point.Input, 10), Use: site.InputFire,
+		Contact: site.NormallyClosed, Supervised: true, DoorIDs: []site.ID{c.Doors[0].ID}})
+	c.Outputs = append(c.Outputs, site.Output{ID: 9003, Name: "Siren", ControllerID: x.ID, At: point.At(point.Output, 6), Use: site.Siren, When: site.WhenAlarm})
+	c.Settings.Formats = []site.OwnFormat{{Name: "Quay 37", Bits: 37, Number: site.BitField{First: 2, Bits: 35},
+		Parity: []site.BitParity{{Bit: 1, Over: "2-19"}}, Fixed: []site.FixedBit{{Bit: 37, One: true}}}}
+	c.Settings.Facilities = []site.Facility{{Code: 42, Name: "Museum", SiteID: c.Sites[0].ID}}
+	d := &c.Doors[1]
+	d.OutOfUse, d.Order, d.SupplyID, d.Cable = true, 4, 9001, site.Cable{Metres: 30, Gauge: 18}
+	d.Volts, d.Milliamps, d.FireDoor, d.ExitKind = 24, 350, true, site.ExitMotion
+	d.In.Connection, d.In.Address, d.In.Baud, d.In.Formats = site.OSDP, 3, 19200, []string{"26-bit"}
 	c.Doors[0].Points = &site.Points{Lock: point.Address{Board: 2, Kind: point.Output, Number: 7}}
 	c.Doors[0].In.Takes, c.Doors[0].ContactSupervised = []site.CredentialKind{site.Plate}, true
 	c.People[0].Credentials = append(
@@ -205,13 +219,15 @@ func TestNewFormsComeBack(t *testing.T) {
 	)
 	out, err := sitefile.Write(c)
 	require.NoError(t, err)
+	require.NoError(t, valid(t, schema(t), out))
 	again, err := sitefile.Parse(out, []byte("k"))
 	require.NoError(t, err)
 	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
 	twice, err := sitefile.Write(again)
 	require.NoError(t, err)
 	assert.Equal(t, string(out), string(twice))
-	for _, words := range []string{`"side": "out"`, `"everything": true`, `"doorSet"`, `"2/o7"`, `"takes"`, `"plate"`, `"contactSupervised"`} {
+	for _, words := range []string{`"side": "out"`, `"everything": true`, `"doorSet"`, `"2/o7"`, `"takes"`, `"plate"`, `"contactSupervised"`,
+		`"Fire panel"`, `"Siren"`, `"Lock supply"`, `"Quay 37"`, `"Museum"`, `"10.0.0.4/24"`, `"osdp"`, `"outOfUse"`} {
 		assert.Contains(t, string(out), words)
 	}
 	for change, says := range map[string]string{
