@@ -181,7 +181,11 @@ func (w *world) take(o panel.Output) {
 }
 
 // powerless is the world once the controller has lost its power.
-func (w *world) powerless() { clear(w.on) }
+func (w *world) powerless() {
+	for at := range w.on {
+		w.on[at] = false
+	}
+}
 
 // Hand is something that a person does at a stand-in. A door or a button opens and closes its switch.
 type Hand struct {

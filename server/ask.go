@@ -58,6 +58,8 @@ type DoorPlace struct {
 	Open    bool       `json:"open"`
 	Alarm   string     `json:"alarm"`
 	Offline bool       `json:"offline"`
+	// OutOfUse: its readers are off and its lock is not driven.
+	OutOfUse bool `json:"outOfUse"`
 }
 
 // overview is the frame at the last patch: what comes later has a higher number.

@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -26,6 +28,7 @@ type unit struct {
 	since   hours.Instant // online or offline since then
 	status  link.Status
 	heardAt hours.Instant
+	wires   int // how often its terminals said something else
 	trouble string
 	sending *Progress
 }
@@ -52,6 +55,7 @@ type Unit struct {
 	Silent      int    `json:"silent" doc:"Readers of its doors that do not answer"`
 	Updating    string `json:"updating" doc:"The firmware that it is taking"`
 	Percent     int    `json:"percent" doc:"How much of that is there"`
+	Wires       int    `json:"wires" doc:"Grows when its terminals say something else"`
 	Interrupted string `json:"interrupted" doc:"A firmware that did not arrive whole; the old one goes on"`
 }
 
@@ -88,6 +92,10 @@ func (s *Server) heard(u *unit, st link.Status) {
 	s.mu.Lock()
 	if !u.online {
 		u.online, u.since, u.trouble = true, s.now(), ""
+	}
+	if was := &u.status; !maps.Equal(was.Readers, st.Readers) || !maps.Equal(was.Inputs, st.Inputs) ||
+		!maps.Equal(was.Outputs, st.Outputs) || !slices.Equal(was.Opened, st.Opened) {
+		u.wires++
 	}
 	u.status, u.heardAt = st, s.now()
 	s.mu.Unlock()
@@ -203,7 +211,7 @@ func (s *Server) unitsNow() []Unit {
 		st := &u.status
 		x.Kept, x.MainsLost, x.BatteryLow, x.Millivolts, x.LidOpen = st.Kept, st.MainsLost, st.BatteryLow, st.Millivolts, st.LidOpen
 		x.Updating, x.Percent, x.Interrupted = st.Updating, st.Percent, st.Interrupted
-		x.Silent = silent[c.ID]
+		x.Silent, x.Wires = silent[c.ID], u.wires
 		out = append(out, x)
 	}
 	return out
@@ -318,6 +326,7 @@ func (s *Server) controllerRoutes(api huma.API) {
 	s.takingRoutes(api)
 	s.terminalRoutes(api)
 	s.keepRoutes(api)
+	s.formatRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
 		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)
 	})

@@ -201,6 +201,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	s.API(g)
 	g.GET("/api/live", s.live)
 	g.GET("/api/site-file", s.siteFile)
+	g.GET("/api/hardware-schedule.csv", s.hardwareCSV)
 	g.GET("/api/calendars/:name", s.calendarFile)
 	if s.Web != nil {
 		g.NoRoute(s.pages)

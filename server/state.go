@@ -16,7 +16,8 @@ type Counts struct {
 	Lacking int `json:"lacking" doc:"Controllers that lack something"`
 	Alarms  int `json:"alarms" doc:"Alarms that nobody has acknowledged"`
 	Found   int `json:"found" doc:"Controllers that answer and are not in service anywhere"`
-	Finds   int `json:"findings" doc:"Findings that are wrong or risky"`
+	Finds   int `json:"findings" doc:"Findings in the hours that are wrong or risky"`
+	Build   int `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
 
 // Patch is what has changed of the live state since the patch before: the doors and controllers that differ, whole, and
@@ -137,7 +138,11 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 		return c, err
 	}
 	for _, f := range s.findings() {
-		if f.Severity != review.Untidy {
+		switch {
+		case f.Severity == review.Untidy:
+		case f.Station == "build":
+			c.Build++
+		default:
 			c.Finds++
 		}
 	}
@@ -169,7 +174,7 @@ func (s *Server) doorsNow() []DoorPlace {
 	}
 	out := make([]DoorPlace, 0, len(b.Config.Doors))
 	for _, d := range b.Config.Doors {
-		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true}
+		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true, OutOfUse: d.OutOfUse}
 		u := s.units[d.ControllerID]
 		if u != nil {
 			p.Offline = !u.online

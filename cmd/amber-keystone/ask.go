@@ -291,9 +291,10 @@ func checkCommand() *cobra.Command {
 				return err
 			}
 			list := review.Hours(b.Config, b.Times(), b.Clock, hours.At(t))
+			list = review.InOrder(append(list, review.Hardware(b.Config, nil, hours.At(t))...))
 			said := "nothing to say of its hours"
 			if n := len(list); n > 0 {
-				said = fmt.Sprintf("%d findings in its hours", n)
+				said = fmt.Sprintf("%d findings", n)
 			}
 			out := c.OutOrStdout()
 			fmt.Fprintf(

@@ -137,13 +137,17 @@ func (f *Format) Check(facility, number uint64) error {
 	if most := f.Most(f.Facility); facility > most {
 		return fmt.Errorf("facility code %d is more than %d, the most a %s card holds", facility, most, f.Name)
 	}
-	if most := f.mostNumber(); number > most {
+	if most := f.MostNumber(); number > most {
 		return fmt.Errorf("card number %d is more than %d, the most a %s card holds", number, most, f.Name)
 	}
 	return nil
 }
 
-func (f *Format) mostNumber() uint64 {
+// MostNumber returns the largest card number; of a raw one the largest of 64 bits.
+func (f *Format) MostNumber() uint64 {
+	if f.Len == 0 {
+		return 1<<64 - 1
+	}
 	if f.BCD {
 		return tens(10) - 1
 	}

@@ -74,7 +74,7 @@ func TestEveryFormatReadsItsOwn(t *testing.T) {
 		facility, number := uint64(0), rapid.Uint64().Draw(t, "number")
 		if f.Len > 0 {
 			facility = rapid.Uint64Range(0, f.Most(f.Facility)).Draw(t, "facility")
-			number %= f.mostNumber() + 1
+			number %= f.MostNumber() + 1
 		}
 		b, err := f.Encode(facility, number)
 		require.NoError(t, err)

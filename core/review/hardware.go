@@ -45,7 +45,7 @@ func Hardware(c *site.Config, units map[site.ID]Unit, now hours.Instant) []Findi
 	b.supplies()
 	b.names()
 	b.everybody()
-	return b.out
+	return stand(b.out, "build")
 }
 
 func (b *bench) add(code string, s Severity, kind string, id site.ID, name, words, mend string) {

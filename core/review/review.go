@@ -22,6 +22,7 @@ const (
 // Finding is something in the configuration that is wrong, risky or incomplete.
 type Finding struct {
 	Code     string   `json:"code" doc:"Such as change-past"`
+	Station  string   `json:"station" enum:"build,hours" doc:"Where it stands"`
 	Severity Severity `json:"severity" enum:"wrong,risky,untidy"`
 	Kind     string   `json:"kind" doc:"Of the object that it is about: plan, schedule, site …"`
 	ID       site.ID  `json:"id"`
@@ -63,7 +64,15 @@ func Hours(
 	d.firstCards()
 	d.noKeypad()
 	d.pinLengths()
-	return InOrder(d.out)
+	return stand(InOrder(d.out), "hours")
+}
+
+// stand says at which station findings stand.
+func stand(list []Finding, station string) []Finding {
+	for i := range list {
+		list[i].Station = station
+	}
+	return list
 }
 
 // InOrder sorts findings, the gravest first; of equal ones the order stays.

@@ -202,3 +202,58 @@ func (s *Settings) CheckCards(p *Person) (fs Faults) {
 	}
 	return fs
 }
+
+// LayoutOf writes a format as a definition; nothing of one that is not laid out in bits.
+func LayoutOf(f *cards.Format) OwnFormat {
+	o := OwnFormat{Name: f.Name, Bits: f.Len}
+	if f.Len == 0 || f.BCD {
+		return o
+	}
+	o.Number = BitField{f.Number.From + 1, f.Number.Len}
+	if f.Facility.Len > 0 {
+		o.Facility = BitField{f.Facility.From + 1, f.Facility.Len}
+	}
+	for _, p := range f.Parity {
+		o.Parity = append(o.Parity, BitParity{p.Bit + 1, ranges(&p.Over, f.Len), p.Odd})
+	}
+	for i := range f.Len {
+		if f.Fixed.Has(i) {
+			o.Fixed = append(o.Fixed, FixedBit{i + 1, f.Ones.Has(i)})
+		}
+	}
+	return o
+}
+
+// ranges writes a set of bits as bitSet reads it.
+func ranges(m *cards.Mask, n int) string {
+	var out []string
+	for i := 0; i < n; i++ {
+		if !m.Has(i) {
+			continue
+		}
+		k := i
+		for k+1 < n && m.Has(k+1) {
+			k++
+		}
+		if k == i {
+			out = append(out, strconv.Itoa(i+1))
+		} else {
+			out = append(out, fmt.Sprintf("%d-%d", i+1, k+1))
+		}
+		i = k
+	}
+	return strings.Join(out, ",")
+}
+
+// ProposeFormat returns a format of a length to begin with, in the way of the common ones: even parity over the first
+// half, odd over the second, a facility code of 8 to 16 bits, and the rest the number.
+func ProposeFormat(bits int) OwnFormat {
+	bits = min(max(bits, 8), cards.MaxBits)
+	o := OwnFormat{Name: fmt.Sprintf("Own %d-bit", bits), Bits: bits}
+	half := (bits-2)/2 + (bits-2)%2
+	o.Parity = []BitParity{{1, fmt.Sprintf("2-%d", 1+half), false}, {bits, fmt.Sprintf("%d-%d", bits-half, bits-1), true}}
+	facility := min(max((bits-2)/3, 0), 16)
+	o.Facility = BitField{2, facility}
+	o.Number = BitField{2 + facility, min(bits-2-facility, 64)}
+	return o
+}

@@ -8,7 +8,11 @@ export const fields: Record<string, FieldSaid> = {
     "about": "Accepted facility codes; none listed accepts all"
   },
   "CardFormat.format": {
-    "title": "Format"
+    "title": "Format",
+    "about": "Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own"
+  },
+  "Controller.expanders": {
+    "title": "Expanders"
   },
   "Controller.model": {
     "title": "Model"
@@ -21,9 +25,21 @@ export const fields: Record<string, FieldSaid> = {
     "title": "People it can hold",
     "about": "How many people it can hold"
   },
+  "Controller.place": {
+    "title": "Place",
+    "longest": 200,
+    "about": "Where it hangs, for whoever looks for it"
+  },
   "Controller.ports": {
     "title": "Doors it can drive",
     "about": "How many doors it can drive"
+  },
+  "Controller.resistor": {
+    "title": "End-of-line resistors",
+    "unit": "Ω",
+    "min": 0,
+    "max": 100000,
+    "about": "Of each end-of-line resistor, in ohms; 0: not said"
   },
   "Controller.serial": {
     "title": "Serial"
@@ -37,7 +53,7 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Credential.format": {
     "title": "Format",
-    "about": "Of a card"
+    "about": "Of a card: the name of its format"
   },
   "Credential.from": {
     "title": "From",
@@ -115,6 +131,10 @@ export const fields: Record<string, FieldSaid> = {
   "Door.exit": {
     "title": "Exit request"
   },
+  "Door.exitKind": {
+    "title": "Exit device",
+    "about": "None: a button"
+  },
   "Door.exitReleases": {
     "title": "The exit request releases the lock"
   },
@@ -138,6 +158,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Fail-safe",
     "about": "Unlocked when power fails"
   },
+  "Door.fireDoor": {
+    "title": "Fire door",
+    "about": "It hangs in a fire-rated door"
+  },
   "Door.floorId": {
     "title": "Floor"
   },
@@ -147,6 +171,11 @@ export const fields: Record<string, FieldSaid> = {
     "min": 0,
     "max": 30,
     "about": "Delay of the forced alarm"
+  },
+  "Door.gauge": {
+    "title": "Wire",
+    "unit": "AWG",
+    "about": "Of its wires, AWG (ASTM B258); 0: not known"
   },
   "Door.heldOpen": {
     "title": "Held open after",
@@ -162,9 +191,37 @@ export const fields: Record<string, FieldSaid> = {
   "Door.lock": {
     "title": "Lock"
   },
+  "Door.metres": {
+    "title": "Cable to the lock",
+    "unit": "m",
+    "min": 0,
+    "max": 1000,
+    "about": "Length of the cable to the lock, one way; 0: not known"
+  },
+  "Door.milliamps": {
+    "title": "Lock current",
+    "unit": "mA",
+    "min": 0,
+    "max": 10000,
+    "about": "What it draws; 0: not known"
+  },
+  "Door.monitored": {
+    "title": "Lock is monitored",
+    "about": "It tells whether it holds"
+  },
   "Door.name": {
     "title": "Name",
     "longest": 80
+  },
+  "Door.order": {
+    "title": "Order on its floor",
+    "min": 0,
+    "max": 10000,
+    "about": "Its place among the doors of its floor; equal ones by name"
+  },
+  "Door.outOfUse": {
+    "title": "Out of use",
+    "about": "Not in use: readers off, lock not driven; settings are kept"
   },
   "Door.outside": {
     "title": "Outside",
@@ -189,11 +246,28 @@ export const fields: Record<string, FieldSaid> = {
   "Door.relock": {
     "title": "Locks again"
   },
+  "Door.supplyId": {
+    "title": "Fed by"
+  },
+  "Door.tolerance": {
+    "title": "Works down to minus",
+    "unit": "%",
+    "min": 0,
+    "max": 50,
+    "about": "How far below its voltage it still works, in percent; 0: 10"
+  },
   "Door.unlock": {
     "title": "Unlock time",
     "unit": "s",
     "min": 1,
     "max": 600
+  },
+  "Door.volts": {
+    "title": "Lock voltage",
+    "unit": "V",
+    "min": 0,
+    "max": 48,
+    "about": "0: not known"
   },
   "DoorSet.doorIds": {
     "title": "Doors"
@@ -387,11 +461,42 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Week",
     "about": "Monday first"
   },
+  "Reader.address": {
+    "title": "Address on the bus",
+    "min": 0,
+    "max": 126,
+    "about": "Of an OSDP reader on its bus, 0 to 126"
+  },
+  "Reader.baud": {
+    "title": "Rate",
+    "unit": "baud",
+    "about": "Of an OSDP reader, bits a second; none: 9600"
+  },
+  "Reader.connection": {
+    "title": "Connected by",
+    "about": "None: Wiegand"
+  },
+  "Reader.dark": {
+    "title": "No light at rest",
+    "about": "It shows no light at rest"
+  },
+  "Reader.enrols": {
+    "title": "New cards are enrolled here",
+    "about": "New cards are presented here to be enrolled"
+  },
   "Reader.fitted": {
     "title": "Fitted"
   },
+  "Reader.formats": {
+    "title": "Card formats",
+    "about": "The card formats that it takes; none listed: all that the settings list"
+  },
   "Reader.keypad": {
     "title": "Keypad"
+  },
+  "Reader.silent": {
+    "title": "No sound",
+    "about": "It makes no sound"
   },
   "Reader.takes": {
     "title": "Takes besides cards",
@@ -421,6 +526,14 @@ export const fields: Record<string, FieldSaid> = {
   "Settings.cards": {
     "title": "Cards that readers take",
     "about": "The formats that readers take, in the order in which they are tried"
+  },
+  "Settings.facilities": {
+    "title": "Names of facility codes",
+    "about": "What facility codes are called"
+  },
+  "Settings.formats": {
+    "title": "Card formats of our own",
+    "about": "Card formats beside the built-in ones"
   },
   "Settings.name": {
     "title": "Name",

@@ -173,6 +173,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/controllers/{id}/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API controllers by ID address */
+        get: operations["get-api-controllers-by-id-address"];
+        /** Put API controllers by ID address */
+        put: operations["put-api-controllers-by-id-address"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/beep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID beep */
+        post: operations["post-api-controllers-by-id-beep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers/{id}/blink": {
         parameters: {
             query?: never;
@@ -190,6 +225,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/controllers/{id}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API controllers by ID choices */
+        get: operations["list-api-controllers-by-id-choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID end */
+        post: operations["post-api-controllers-by-id-end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID hand */
+        post: operations["post-api-controllers-by-id-hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers/{id}/ports": {
         parameters: {
             query?: never;
@@ -201,6 +287,40 @@ export interface paths {
         get: operations["list-api-controllers-by-id-ports"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/reader-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID reader power */
+        post: operations["post-api-controllers-by-id-reader-power"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/restart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID restart */
+        post: operations["post-api-controllers-by-id-restart"];
         delete?: never;
         options?: never;
         head?: never;
@@ -235,6 +355,57 @@ export interface paths {
         put?: never;
         /** Post API controllers by ID set clock */
         post: operations["post-api-controllers-by-id-set-clock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/terminals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API controllers by ID terminals */
+        get: operations["get-api-controllers-by-id-terminals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID try */
+        post: operations["post-api-controllers-by-id-try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/controllers/{id}/update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API controllers by ID update */
+        post: operations["post-api-controllers-by-id-update"];
         delete?: never;
         options?: never;
         head?: never;
@@ -316,6 +487,40 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["endChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API decode */
+        post: operations["post-api-decode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door-course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API door course */
+        post: operations["post-api-door-course"];
         delete?: never;
         options?: never;
         head?: never;
@@ -536,6 +741,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API formats */
+        get: operations["list-api-formats"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/found": {
         parameters: {
             query?: never;
@@ -616,6 +838,23 @@ export interface paths {
         post?: never;
         /** The codes differ, or somebody thought better of it */
         delete: operations["dropTaking"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hardware-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API hardware schedule */
+        get: operations["list-api-hardware-schedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -871,6 +1110,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listInput"];
+        put?: never;
+        post: operations["addInput"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inputs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getInput"];
+        put: operations["saveInput"];
+        post?: never;
+        delete: operations["removeInput"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API keep */
+        get: operations["get-api-keep"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/levels": {
         parameters: {
             query?: never;
@@ -903,6 +1191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API models */
+        get: operations["list-api-models"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/names": {
         parameters: {
             query?: never;
@@ -915,6 +1220,38 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listOutput"];
+        put?: never;
+        post: operations["addOutput"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outputs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOutput"];
+        put: operations["saveOutput"];
+        post?: never;
+        delete: operations["removeOutput"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1053,6 +1390,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API power */
+        get: operations["list-api-power"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/regions": {
         parameters: {
             query?: never;
@@ -1079,6 +1433,23 @@ export interface paths {
         };
         /** Get API regions by code */
         get: operations["get-api-regions-by-code"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API releases */
+        get: operations["list-api-releases"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1170,6 +1541,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/set-clocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API set clocks */
+        post: operations["post-api-set-clocks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings": {
         parameters: {
             query?: never;
@@ -1254,6 +1642,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSupply"];
+        put?: never;
+        post: operations["addSupply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/supplies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getSupply"];
+        put: operations["saveSupply"];
+        post?: never;
+        delete: operations["removeSupply"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terminals/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API terminals move */
+        post: operations["post-api-terminals-move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/terminals/take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API terminals take off */
+        post: operations["post-api-terminals-take-off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/units": {
         parameters: {
             query?: never;
@@ -1326,6 +1780,12 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AddressSums: {
+            /** @description The subnets that this computer is in */
+            hosts: string[];
+            /** @description A free address; empty: none is known */
+            proposed: string;
+        };
         Adoption: {
             name: string;
             /** @description It stands in for a device that was known by its serial, and is another one */
@@ -1419,6 +1879,45 @@ export interface components {
             /** @description At the reader on the way out */
             out?: boolean;
         };
+        BitField: {
+            /** Format: int64 */
+            bits: number;
+            /**
+             * Format: int64
+             * @description Its first bit, counted from 1
+             */
+            first: number;
+        };
+        BitParity: {
+            /**
+             * Format: int64
+             * @description The parity bit, counted from 1
+             */
+            bit: number;
+            /** @description Odd parity; else even */
+            odd?: boolean;
+            /** @description The bits that it watches, such as 2-13 or 2-3,5-6 */
+            over: string;
+        };
+        Board: {
+            /** Format: int64 */
+            Inputs: number;
+            /** Format: int64 */
+            Outputs: number;
+            /** Format: int64 */
+            Readers: number;
+        };
+        BoardShown: {
+            kind?: string;
+            note: string;
+            /**
+             * Format: int64
+             * @description 0: the controller; else the address of an expander
+             */
+            number: number;
+            terminals: components["schemas"]["TerminalShown"][];
+            title: string;
+        };
         CardFormat: {
             /**
              * Accepted facility codes
@@ -1427,16 +1926,16 @@ export interface components {
             facilities: number[];
             /**
              * Format
-             * @enum {string}
+             * @description Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own
              */
-            format: "26-bit" | "raw";
+            format: string;
         };
         Change: {
             /**
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "person";
             words: string;
         };
         ChangeLine: {
@@ -1485,6 +1984,21 @@ export interface components {
             name: string;
             week: components["schemas"]["RealDay"][];
         };
+        Choice: {
+            /** @description Where it is now; none: it is not fitted yet */
+            from?: string;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "door" | "input" | "output";
+            name: string;
+            /**
+             * @description Of a door
+             * @enum {string}
+             */
+            role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
+            words: string;
+        };
         Compare: {
             /** @description The code that this server shows; the controller shows it too, unless somebody sits in between */
             code: string;
@@ -1514,12 +2028,16 @@ export interface components {
             words: string;
         };
         Controller: {
+            /** Expanders */
+            expanders?: components["schemas"]["Expander"][];
             /** Format: int64 */
             id: number;
             /** Model */
             model: string;
             /** Name */
             name: string;
+            /** @description Its address */
+            network?: components["schemas"]["Network"];
             /**
              * People it can hold
              * Format: int64
@@ -1527,11 +2045,22 @@ export interface components {
              */
             people: number;
             /**
+             * Place
+             * @description Where it hangs, for whoever looks for it
+             */
+            place?: string;
+            /**
              * Doors it can drive
              * Format: int64
              * @description How many doors it can drive
              */
             ports: number;
+            /**
+             * End-of-line resistors
+             * Format: int64
+             * @description Of each end-of-line resistor, in ohms; 0: not said
+             */
+            resistor?: number;
             /** Serial */
             serial: string;
             /**
@@ -1545,13 +2074,23 @@ export interface components {
              */
             zone: string;
         };
+        Course: {
+            /**
+             * Format: int64
+             * @description Of the whole, in milliseconds
+             */
+            length: number;
+            name: string;
+            open: components["schemas"]["Spell"][];
+            released: components["schemas"]["Spell"][];
+            told: components["schemas"]["Told"][];
+        };
         Credential: {
             /**
              * Format
-             * @description Of a card
-             * @enum {string}
+             * @description Of a card: the name of its format
              */
-            format?: "26-bit" | "raw";
+            format?: string;
             /**
              * From
              * @description First day, 2006-01-02
@@ -1640,6 +2179,24 @@ export interface components {
             /** Format: int64 */
             typeId: number;
         };
+        Decoded: {
+            bits: string;
+            /** @description It is a card of a format that readers take */
+            fits: boolean;
+            /** @description A format of this length to begin with */
+            proposed: components["schemas"]["OwnFormat"];
+            /** @description Every format that there is, and why the read is none of it */
+            tried: components["schemas"]["DecodedBy"][];
+            /** @description What the readers make of it */
+            words: string;
+        };
+        DecodedBy: {
+            fits: boolean;
+            format: string;
+            /** @description The number as people say it */
+            value: string;
+            words: string;
+        };
         DemoSignIn: {
             name: string;
             password: string;
@@ -1665,6 +2222,12 @@ export interface components {
              * @enum {string}
              */
             exit: "none" | "nc" | "no";
+            /**
+             * Exit device
+             * @description None: a button
+             * @enum {string}
+             */
+            exitKind?: "button" | "motion" | "lock" | "touchless";
             /** The exit request releases the lock */
             exitReleases: boolean;
             /**
@@ -1687,6 +2250,11 @@ export interface components {
              * @description Unlocked when power fails
              */
             failSafe: boolean;
+            /**
+             * Fire door
+             * @description It hangs in a fire-rated door
+             */
+            fireDoor?: boolean;
             firstCard: components["schemas"]["FirstCard"];
             /**
              * Floor
@@ -1699,6 +2267,12 @@ export interface components {
              * @description Delay of the forced alarm
              */
             forced: number;
+            /**
+             * Wire
+             * Format: int64
+             * @description Of its wires, AWG (ASTM B258); 0: not known
+             */
+            gauge?: number;
             /**
              * Held open after
              * Format: int64
@@ -1717,9 +2291,37 @@ export interface components {
              * @enum {string}
              */
             lock: "strike" | "magnetic" | "motor" | "bolt" | "turnstile" | "barrier" | "shutter";
+            /**
+             * Cable to the lock
+             * Format: int64
+             * @description Length of the cable to the lock, one way; 0: not known
+             */
+            metres?: number;
+            /**
+             * Lock current
+             * Format: int64
+             * @description What it draws; 0: not known
+             */
+            milliamps?: number;
+            /**
+             * Lock is monitored
+             * @description It tells whether it holds
+             */
+            monitored?: boolean;
             /** Name */
             name: string;
+            /**
+             * Order on its floor
+             * Format: int64
+             * @description Its place among the doors of its floor; equal ones by name
+             */
+            order?: number;
             out: components["schemas"]["Reader"];
+            /**
+             * Out of use
+             * @description Not in use: readers off, lock not driven; settings are kept
+             */
+            outOfUse?: boolean;
             /**
              * Outside
              * @description What is on the side of the reader in
@@ -1748,10 +2350,27 @@ export interface components {
              */
             relock: "opening" | "closing" | "end";
             /**
+             * Fed by
+             * Format: int64
+             */
+            supplyId?: number;
+            /**
+             * Works down to minus
+             * Format: int64
+             * @description How far below its voltage it still works, in percent; 0: 10
+             */
+            tolerance?: number;
+            /**
              * Unlock time
              * Format: int64
              */
             unlock: number;
+            /**
+             * Lock voltage
+             * Format: int64
+             * @description 0: not known
+             */
+            volts?: number;
         };
         DoorOn: {
             /** Format: int64 */
@@ -1770,6 +2389,7 @@ export interface components {
             name: string;
             offline: boolean;
             open: boolean;
+            outOfUse: boolean;
             /** @description It waits for its first card */
             waits: boolean;
         };
@@ -1918,6 +2538,27 @@ export interface components {
             trace: string;
             zone: string;
         };
+        Expander: {
+            /**
+             * Format: int64
+             * @description On the controller's bus; set at the expander itself
+             */
+            address: number;
+            /** @enum {string} */
+            kind: "readers" | "inputs" | "outputs";
+            /** @description Where it is */
+            name?: string;
+        };
+        Facility: {
+            /** Format: int64 */
+            code: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description The site whose cards carry it; 0: any
+             */
+            siteId?: number;
+        };
         Finding: {
             /** @description What one click does about it; empty: nothing can be done by one click */
             click: string;
@@ -1931,6 +2572,11 @@ export interface components {
             name: string;
             /** @enum {string} */
             severity: "wrong" | "risky" | "untidy";
+            /**
+             * @description Where it stands
+             * @enum {string}
+             */
+            station: "build" | "hours";
             words: string;
         };
         FirstCard: {
@@ -1985,6 +2631,14 @@ export interface components {
              */
             start?: number;
         };
+        FixedBit: {
+            /**
+             * Format: int64
+             * @description Counted from 1
+             */
+            bit: number;
+            one?: boolean;
+        };
         Floor: {
             /** Format: int64 */
             id: number;
@@ -2009,6 +2663,31 @@ export interface components {
             /** Format: int64 */
             level: number;
             name: string;
+        };
+        FormatShown: {
+            /**
+             * Format: int64
+             * @description 0: any length
+             */
+            bits: number;
+            builtIn: boolean;
+            /** @description Accepted facility codes; none listed: all */
+            facilities: number[];
+            /** @description The bits as they lie; empty of raw and FASC-N */
+            layout: components["schemas"]["OwnFormat"];
+            /**
+             * Format: int64
+             * @description The largest facility code; 0: it has none
+             */
+            mostFacility: number;
+            /** Format: int64 */
+            mostNumber: number;
+            name: string;
+            /** @description Readers take it */
+            taken: boolean;
+            /** @description What uses it; empty: nothing */
+            used: string;
+            words: string;
         };
         Found: {
             address: string;
@@ -2054,6 +2733,23 @@ export interface components {
              * @description Last day, 2006-01-02
              */
             until?: string;
+        };
+        HardwareRow: {
+            contact: string;
+            controller: string;
+            door: string;
+            exit: string;
+            /** @description What is still at its factory value */
+            factory: string[];
+            /** Format: int64 */
+            id: number;
+            lock: string;
+            place: string;
+            /** @description What happens without power */
+            power: string;
+            readers: string;
+            terminals: string;
+            timings: string;
         };
         HistoryChange: {
             field: string;
@@ -2230,6 +2926,22 @@ export interface components {
             plans: components["schemas"]["PlanLine"][];
             schedules: components["schemas"]["ScheduleLine"][];
         };
+        Input: {
+            /** @description Its terminal, such as i9 or 2/i3 */
+            at: string;
+            /** @enum {string} */
+            contact: "nc" | "no";
+            /** Format: int64 */
+            controllerId: number;
+            /** @description Of fire and lockdown: doors of its controller; none listed: all of them */
+            doorIds: number[];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            supervised?: boolean;
+            /** @enum {string} */
+            use: "sense" | "fire" | "lockdown";
+        };
         Item: {
             date: string;
             /** Format: int64 */
@@ -2240,6 +2952,40 @@ export interface components {
             substitute: boolean;
             /** Format: int64 */
             typeId: number;
+        };
+        Kept: {
+            rows: components["schemas"]["KeptRow"][];
+            /** @description What is not well, and what to do */
+            todo: components["schemas"]["Todo"][];
+            /** @description One sentence of health */
+            words: string;
+            /** @description When the clocks of each zone change next */
+            zones: components["schemas"]["ZoneChange"][];
+        };
+        KeptRow: {
+            doors: number[];
+            /**
+             * Format: int64
+             * @description How many events it can keep
+             */
+            events: number;
+            /** Format: int64 */
+            id: number;
+            inputs: number[];
+            /** @description It lacks something that was saved */
+            lacks: boolean;
+            model: string;
+            name: string;
+            /** @description A newer firmware that lies ready; empty: none */
+            newest: string;
+            outputs: number[];
+            /** @description Who have something to do there, of how many it holds */
+            people: number[];
+            place: string;
+            /** @description Terminals in use, of how many */
+            readers: number[];
+            /** @description What a restart stops, in words */
+            restart: string;
         };
         Layer: {
             decides: boolean;
@@ -2279,6 +3025,48 @@ export interface components {
             days: components["schemas"]["Item"][];
             /** @description None listed: all sites */
             siteIds: number[];
+        };
+        Lock: {
+            /**
+             * Format: double
+             * @description Volts that are left
+             */
+            atLock: number;
+            /** Format: int64 */
+            doorId: number;
+            /**
+             * Format: double
+             * @description Volts lost on the cable
+             */
+            drop: number;
+            enough: boolean;
+            /**
+             * Format: int64
+             * @description AWG
+             */
+            gauge: number;
+            /** @description Everything that the sum needs is there */
+            known: boolean;
+            /**
+             * Format: double
+             * @description Volts that it needs
+             */
+            least: number;
+            /**
+             * Format: int64
+             * @description One way
+             */
+            metres: number;
+            /** Format: int64 */
+            milliamps: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Of the cable, there and back
+             */
+            ohms: number;
+            /** @description The sum, or what is missing for it */
+            words: string;
         };
         Manifest: {
             /** Format: date-time */
@@ -2333,6 +3121,64 @@ export interface components {
             minutes: number;
             mode: string;
         };
+        Model: {
+            Board: components["schemas"]["Board"];
+            /**
+             * Format: int64
+             * @description How many doors it can drive by its own terminals
+             */
+            doors: number;
+            /**
+             * Format: int64
+             * @description How many events it can keep until they are fetched
+             */
+            events: number;
+            /**
+             * Format: int64
+             * @description How many expanders its bus takes
+             */
+            expanders: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description How many people it can hold
+             */
+            people: number;
+            /** @description What it is for */
+            words: string;
+        };
+        MoveTerminal: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "door" | "input" | "output";
+            /**
+             * @description Of a door
+             * @enum {string}
+             */
+            role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
+            /** @description The terminal */
+            to: string;
+        };
+        Moved: {
+            words: string;
+        };
+        Network: {
+            /**
+             * @description With the length of the subnet's prefix
+             * @example 10.20.0.31/24
+             */
+            address?: string;
+            /** @description It keeps the address that it is given here; else it gets one by DHCP */
+            fixed?: boolean;
+            /** @example 10.20.0.1 */
+            gateway?: string;
+            /**
+             * Format: int64
+             * @description The VLAN of its socket, for whoever looks after the network; 0: not known
+             */
+            vlan?: number;
+        };
         Offer: {
             days: components["schemas"]["Offered"][];
             /**
@@ -2362,16 +3208,39 @@ export interface components {
             /** @description The date in words */
             words: string;
         };
+        Output: {
+            /** @description Its terminal, such as o5 or 1/o16 */
+            at: string;
+            /** Format: int64 */
+            controllerId: number;
+            /** @description The doors of its controller that it tells of; none listed: all of them */
+            doorIds: number[];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @enum {string} */
+            use: "sounder" | "lamp" | "siren" | "other";
+            /**
+             * @description When it is on by itself
+             * @enum {string}
+             */
+            when: "hand" | "alarm" | "warning" | "released";
+        };
         Overview: {
             /**
              * Format: int64
              * @description Alarms that nobody has acknowledged
              */
             alarms: number;
+            /**
+             * Format: int64
+             * @description Findings in what is built that are wrong or risky
+             */
+            build: number;
             demo: boolean;
             /**
              * Format: int64
-             * @description Findings that are wrong or risky
+             * @description Findings in the hours that are wrong or risky
              */
             findings: number;
             /**
@@ -2400,6 +3269,21 @@ export interface components {
             units: components["schemas"]["Unit"][];
             /** @description Version of the time zone data */
             zoneData: string;
+        };
+        OwnFormat: {
+            /**
+             * Format: int64
+             * @description Length of a read
+             */
+            bits: number;
+            /** @description Where the facility code is; none: the card has no such code */
+            facility?: components["schemas"]["BitField"];
+            /** @description Bits that are always the same */
+            fixed?: components["schemas"]["FixedBit"][];
+            name: string;
+            /** @description Where the card number is */
+            number: components["schemas"]["BitField"];
+            parity?: components["schemas"]["BitParity"][];
         };
         PINState: {
             /**
@@ -2494,8 +3378,30 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageInput: {
+            items: components["schemas"]["VersionedInput"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageLevel: {
             items: components["schemas"]["VersionedLevel"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
+        PageOutput: {
+            items: components["schemas"]["VersionedOutput"][];
             /** @description Give it as after to read on; none: this was the end */
             next?: string;
             /** Format: int64 */
@@ -2540,6 +3446,17 @@ export interface components {
         };
         PageSite: {
             items: components["schemas"]["VersionedSite"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
+        PageSupply: {
+            items: components["schemas"]["VersionedSupply"][];
             /** @description Give it as after to read on; none: this was the end */
             next?: string;
             /** Format: int64 */
@@ -2719,6 +3636,42 @@ export interface components {
             /** Format: int64 */
             port: number;
         };
+        "Post-api-controllers-by-id-beepRequest": {
+            /** @description A terminal, such as o5 */
+            at: string;
+            /** @description Of a reader's power */
+            on?: boolean;
+        };
+        "Post-api-controllers-by-id-endRequest": {
+            /** @enum {string} */
+            what: "fire" | "lockdown";
+        };
+        "Post-api-controllers-by-id-handRequest": {
+            /** @description Of a wire or a reader: its terminal */
+            at?: string;
+            /** @enum {string} */
+            do: "mains" | "battery" | "lid" | "power" | "network" | "open" | "close" | "cut" | "short" | "mend" | "reader" | "cover";
+            /** @description Mains are there, the battery is good, the lid is closed, the reader is plugged in */
+            on?: boolean;
+        };
+        "Post-api-controllers-by-id-reader-powerRequest": {
+            /** @description A terminal, such as o5 */
+            at: string;
+            /** @description Of a reader's power */
+            on?: boolean;
+        };
+        "Post-api-controllers-by-id-tryRequest": {
+            /** @description A terminal, such as o5 */
+            at: string;
+            /** @description Of a reader's power */
+            on?: boolean;
+        };
+        "Post-api-decodeRequest": {
+            /** @description The read, as ones and zeros */
+            bits: string;
+            /** @description A format that is being made */
+            own?: components["schemas"]["OwnFormat"];
+        };
         "Post-api-holidays-read-calendarRequest": {
             /**
              * Format: int64
@@ -2738,6 +3691,10 @@ export interface components {
             /** @description None: all that lack something */
             controllers: number[];
         };
+        "Post-api-set-clocksRequest": {
+            /** @description Of controllers; none listed: all that answer */
+            ids: number[];
+        };
         PreviewChangeRequest: {
             change: components["schemas"]["DatedChange"];
             /** @description The rule as it was clicked; left out: as the change says */
@@ -2756,10 +3713,48 @@ export interface components {
             pin: string;
         };
         Reader: {
+            /**
+             * Address on the bus
+             * Format: int64
+             * @description Of an OSDP reader on its bus, 0 to 126
+             */
+            address?: number;
+            /**
+             * Rate
+             * Format: int64
+             * @description Of an OSDP reader, bits a second; none: 9600
+             */
+            baud?: number;
+            /**
+             * Connected by
+             * @description None: Wiegand
+             * @enum {string}
+             */
+            connection?: "wiegand" | "osdp";
+            /**
+             * No light at rest
+             * @description It shows no light at rest
+             */
+            dark?: boolean;
+            /**
+             * New cards are enrolled here
+             * @description New cards are presented here to be enrolled
+             */
+            enrols?: boolean;
             /** Fitted */
             fitted: boolean;
+            /**
+             * Card formats
+             * @description The card formats that it takes; none listed: all that the settings list
+             */
+            formats?: string[];
             /** Keypad */
             keypad: boolean;
+            /**
+             * No sound
+             * @description It makes no sound
+             */
+            silent?: boolean;
             /**
              * Takes besides cards
              * @description What it takes besides cards
@@ -2779,6 +3774,42 @@ export interface components {
             code: string;
             /** @description Such as Canada, Nova Scotia */
             name: string;
+        };
+        Release: {
+            notes: string[];
+            provides: string[];
+            /** Format: int64 */
+            seconds: number;
+            version: string;
+        };
+        Report: {
+            /** @description It gives the peak, and every lock gets its voltage */
+            enough: boolean;
+            /**
+             * Format: int64
+             * @description Milliamps at the most
+             */
+            gives: number;
+            /**
+             * Format: double
+             * @description On the battery, at rest; 0: no battery, or nothing draws
+             */
+            hours: number;
+            locks: components["schemas"]["Lock"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description Milliamps when every lock draws
+             */
+            peak: number;
+            /**
+             * Format: int64
+             * @description Milliamps at rest: fail-safe locks draw all the time
+             */
+            rest: number;
+            /** Format: int64 */
+            supplyId: number;
+            words: string;
         };
         Row: {
             /**
@@ -2956,6 +3987,16 @@ export interface components {
              */
             cards: components["schemas"]["CardFormat"][];
             /**
+             * Names of facility codes
+             * @description What facility codes are called
+             */
+            facilities?: components["schemas"]["Facility"][];
+            /**
+             * Card formats of our own
+             * @description Card formats beside the built-in ones
+             */
+            formats?: components["schemas"]["OwnFormat"][];
+            /**
              * Name
              * @description Name of the installation
              */
@@ -3048,6 +4089,31 @@ export interface components {
             twelveHour: boolean;
             zone: string;
         };
+        Spell: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+        };
+        Supply: {
+            /**
+             * Format: int64
+             * @description Tenths of an ampere-hour; 0: none
+             */
+            battery: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description What it gives at the most
+             */
+            milliamps: number;
+            name: string;
+            /** Format: int64 */
+            siteId: number;
+            /** Format: int64 */
+            volts: number;
+        };
         Target: {
             /**
              * Place
@@ -3066,6 +4132,49 @@ export interface components {
              */
             out?: boolean;
         };
+        TerminalShown: {
+            /** @description Such as i4, or 1/o16 */
+            at: string;
+            /** @description What that means, where it is in trouble */
+            detail?: string;
+            /** @enum {string} */
+            kind: "reader" | "input" | "output" | "power";
+            /** @description As it stands at the place: I4, 1.16 */
+            label: string;
+            /** @description Of an input */
+            measures?: string;
+            /** @description Of an input: the circuit at rest */
+            normal?: string;
+            powered?: boolean;
+            /**
+             * @description At rest, in use, in trouble, or not known
+             * @enum {string}
+             */
+            state: "rest" | "active" | "fault" | "unknown";
+            /** @description What it is for; none: it is free */
+            use?: components["schemas"]["Use"];
+            wiring?: string;
+            /** @description Such as closed, pressed, cut, released */
+            words: string;
+        };
+        Terminals: {
+            boards: components["schemas"]["BoardShown"][];
+            /** Format: int64 */
+            controller: number;
+            /**
+             * Format: int64
+             * @description The lowest address of its bus that no expander has; 0: none
+             */
+            freeBus: number;
+            name: string;
+            online: boolean;
+            /** @description Mains, battery and the lid */
+            power: components["schemas"]["TerminalShown"][];
+            /** @description Hands can be laid on it from here */
+            standIn: boolean;
+            /** @description How many are in use, and what is in trouble */
+            words: string;
+        };
         TestLine: {
             /**
              * @description What a click can do about it
@@ -3079,8 +4188,32 @@ export interface components {
             what: string;
             words: string;
         };
+        Todo: {
+            /**
+             * @description What a click can do about it
+             * @enum {string}
+             */
+            fix?: "set-clock" | "send" | "update";
+            /**
+             * Format: int64
+             * @description The controller
+             */
+            id: number;
+            mend: string;
+            words: string;
+        };
+        Told: {
+            alarm: boolean;
+            /**
+             * Format: int64
+             * @description Milliseconds
+             */
+            at: number;
+            kind: string;
+        };
         Unit: {
             address: string;
+            batteryLow: boolean;
             blinking: boolean;
             /**
              * Format: int64
@@ -3092,9 +4225,35 @@ export interface components {
             hash: string;
             /** Format: int64 */
             id: number;
+            /** @description A firmware that did not arrive whole; the old one goes on */
+            interrupted: string;
+            /**
+             * Format: int64
+             * @description Events that wait to be fetched
+             */
+            kept: number;
+            /** @description Its box is open */
+            lidOpen: boolean;
+            /** @description It is on its battery */
+            mainsLost: boolean;
+            /**
+             * Format: int64
+             * @description Of its battery; 0: not known
+             */
+            millivolts: number;
             name: string;
             online: boolean;
+            /**
+             * Format: int64
+             * @description How much of that is there
+             */
+            percent: number;
             sending?: components["schemas"]["Progress"];
+            /**
+             * Format: int64
+             * @description Readers of its doors that do not answer
+             */
+            silent: number;
             /**
              * Format: int64
              * @description Unix milliseconds
@@ -3102,6 +4261,29 @@ export interface components {
             since: number;
             /** @description Why it is offline, in words */
             trouble: string;
+            /** @description The firmware that it is taking */
+            updating: string;
+            /**
+             * Format: int64
+             * @description Grows when its terminals say something else
+             */
+            wires: number;
+        };
+        Update: {
+            version: string;
+        };
+        Use: {
+            at: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * @description Of the object that has it
+             * @enum {string}
+             */
+            kind: "door" | "input" | "output";
+            name: string;
+            /** @description Such as contact, lock, fire release */
+            role: string;
         };
         VersionedController: {
             /** Format: int64 */
@@ -3138,10 +4320,20 @@ export interface components {
             rev: number;
             value: components["schemas"]["HolidayType"];
         };
+        VersionedInput: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Input"];
+        };
         VersionedLevel: {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Level"];
+        };
+        VersionedOutput: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Output"];
         };
         VersionedPerson: {
             /** Format: int64 */
@@ -3167,6 +4359,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Site"];
+        };
+        VersionedSupply: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Supply"];
         };
         Visit: {
             address: string;
@@ -3201,12 +4398,27 @@ export interface components {
             /** Format: int64 */
             scheduleId: number;
         };
+        Wish: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "door" | "input" | "output";
+            /**
+             * @description Of a door
+             * @enum {string}
+             */
+            role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
+        };
         YearDay: {
             date: string;
             /** @description The highest rank first */
             holidays: components["schemas"]["DayHoliday"][];
             /** Format: int64 */
             siteId: number;
+        };
+        ZoneChange: {
+            words: string;
+            zone: string;
         };
     };
     responses: never;
@@ -3683,6 +4895,105 @@ export interface operations {
             };
         };
     };
+    "get-api-controllers-by-id-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressSums"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-api-controllers-by-id-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Network"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-beep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-controllers-by-id-beepRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-controllers-by-id-blink": {
         parameters: {
             query?: never;
@@ -3693,6 +5004,106 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-controllers-by-id-choices": {
+        parameters: {
+            query: {
+                /** @description A terminal, such as i4 */
+                at: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choice"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-controllers-by-id-endRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-controllers-by-id-handRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -3731,6 +5142,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Port"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-reader-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-controllers-by-id-reader-powerRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-restart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -3784,6 +5257,103 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-controllers-by-id-terminals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Terminals"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-controllers-by-id-tryRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-controllers-by-id-update": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Update"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -4053,6 +5623,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionedDatedChange"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-decode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-decodeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decoded"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-door-course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Door"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"][];
                 };
             };
             /** @description Error */
@@ -4807,6 +6443,35 @@ export interface operations {
             };
         };
     };
+    "list-api-formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatShown"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-found": {
         parameters: {
             query?: never;
@@ -4952,6 +6617,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-hardware-schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HardwareRow"][];
+                };
             };
             /** @description Error */
             default: {
@@ -5664,6 +7358,205 @@ export interface operations {
             };
         };
     };
+    listInput: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageInput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addInput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Input"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getInput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveInput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeInput: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listLevel: {
         parameters: {
             query?: {
@@ -5834,6 +7727,35 @@ export interface operations {
             };
         };
     };
+    "list-api-models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Model"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-names": {
         parameters: {
             query?: {
@@ -5854,6 +7776,176 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Place"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listOutput: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addOutput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Output"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getOutput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveOutput: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedOutput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedOutput"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeOutput: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -6357,6 +8449,35 @@ export interface operations {
             };
         };
     };
+    "list-api-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-regions": {
         parameters: {
             query?: {
@@ -6411,6 +8532,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Release"][];
                 };
             };
             /** @description Error */
@@ -6674,6 +8824,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-set-clocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-set-clocksRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
                 };
             };
             /** @description Error */
@@ -6969,6 +9152,242 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listSupply: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageSupply"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addSupply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Supply"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedSupply"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getSupply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedSupply"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveSupply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedSupply"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedSupply"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeSupply: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-terminals-move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveTerminal"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-terminals-take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
             };
             /** @description Error */
             default: {

@@ -16,7 +16,10 @@ const route = useRoute()
 const counts = computed<Record<string, { n: number; what: string } | undefined>>(() => {
   const o = site.overview!
   return {
-    Build: o.found ? { n: o.found, what: 'controllers found' } : undefined,
+    Build:
+      o.found + o.build
+        ? { n: o.found + o.build, what: 'controllers found, and findings in what is built' }
+        : undefined,
     Hours: o.findings ? { n: o.findings, what: 'findings in the hours' } : undefined,
     Send: o.lacking ? { n: o.lacking, what: 'controllers lack something' } : undefined,
     Watch: o.alarms ? { n: o.alarms, what: 'alarms not acknowledged' } : undefined,

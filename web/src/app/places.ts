@@ -49,6 +49,9 @@ export function placePath(kind: string, id: number, station = ''): string {
     site: `/build/sites/${id}`,
     floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,
+    input: `/build/terminals?named=${id}`,
+    output: `/build/terminals?named=${id}`,
+    supply: '/build/power',
   }
   if (kind === 'door') return doorPath(station, id)
   return paths[kind] ?? '/build'

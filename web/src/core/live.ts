@@ -8,7 +8,7 @@ export type Patch = {
   seq: number
   doors?: Schemas['DoorPlace'][]
   units?: Schemas['Unit'][]
-  counts: { lacking: number; alarms: number; found: number; findings: number }
+  counts: { lacking: number; alarms: number; found: number; findings: number; build: number }
 }
 export type Note =
   | { type: 'hello' | 'rack' | 'back' }

@@ -13,6 +13,7 @@ const door = (id: number, open = false): Schemas['DoorPlace'] => ({
   open,
   alarm: '',
   offline: false,
+  outOfUse: false,
 })
 const overview = (): Schemas['Overview'] => ({
   name: 'X',
@@ -25,6 +26,7 @@ const overview = (): Schemas['Overview'] => ({
   alarms: 0,
   found: 0,
   findings: 0,
+  build: 0,
   sites: [1, 2].map((s) => ({
     id: s,
     name: `S${s}`,
@@ -34,7 +36,7 @@ const overview = (): Schemas['Overview'] => ({
     floors: [{ id: 10 + s, name: 'F', level: 0, doors: [door(100 * s), door(100 * s + 1)] }],
   })),
 })
-const counts = { lacking: 0, alarms: 1, found: 0, findings: 0 }
+const counts = { lacking: 0, alarms: 1, found: 0, findings: 0, build: 0 }
 
 describe('a patch of the live state', () => {
   it('makes anew only what it names', () => {

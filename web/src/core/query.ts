@@ -22,6 +22,9 @@ export const kinds = {
   floor: 'floors',
   controller: 'controllers',
   door: 'doors',
+  input: 'inputs',
+  output: 'outputs',
+  supply: 'supplies',
   'holiday type': 'holiday-types',
   holiday: 'holidays',
   schedule: 'schedules',
@@ -39,6 +42,9 @@ export type Objects = {
   floor: Schemas['Floor']
   controller: Schemas['Controller']
   door: Schemas['Door']
+  input: Schemas['Input']
+  output: Schemas['Output']
+  supply: Schemas['Supply']
   'holiday type': Schemas['HolidayType']
   holiday: Schemas['Holiday']
   schedule: Schemas['Schedule']

@@ -22,7 +22,7 @@ async function mend() {
 const path = () =>
   props.finding.code === 'no-holidays'
     ? '/hours/holidays/load'
-    : placePath(props.finding.kind, props.finding.id, '/hours')
+    : placePath(props.finding.kind, props.finding.id, `/${props.finding.station}`)
 </script>
 
 <template>

@@ -26,7 +26,7 @@ watch(
 </script>
 
 <template>
-  <fieldset class="col-span-6 border-t border-seam pt-3">
+  <fieldset class="pt-3">
     <legend class="sr-only">First card</legend>
     <p class="label mb-1.5">First card, where the plan waits for one</p>
     <div class="grid grid-cols-[64px_minmax(0,1fr)] items-center gap-x-2 gap-y-1.5">

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
-import FirstCardForm from '../../ui/FirstCardForm.vue'
 import FormField from '../../ui/FormField.vue'
 import { useSite } from '../../core/site'
-import { lockNames } from '../../words'
+import DoorLock from './DoorLock.vue'
+import DoorReader from './DoorReader.vue'
+import DoorTimings from './DoorTimings.vue'
 
 const door = defineModel<Schemas['Door']>({ required: true })
 defineProps<{ id: number }>()
@@ -25,28 +27,9 @@ async function newFloor(name: string) {
   const here = sites.find((s) => s.floors.some((f) => f.id === door.value.floorId)) ?? sites[0]
   return here && site.addFloor(here.id, name)
 }
-type Side = 'in' | 'out'
-type Kind = NonNullable<Schemas['Reader']['takes']>[number]
-const kinds = { phone: 'phones', 'QR pass': 'QR passes', plate: 'plates' }
-const others = Object.keys(kinds) as Kind[]
-const sides = computed<Side[]>(() => (door.value.out.fitted ? ['in', 'out'] : ['in']))
-function take(side: Side, kind: Kind, on: boolean) {
-  const r = door.value[side]
-  r.takes = others.filter((k) => (k === kind ? on : r.takes?.includes(k)))
-  if (!r.takes.length) delete r.takes
-}
-const wiring = { nc: 'normally closed', no: 'normally open', none: 'not fitted' }
-const timings = ['unlock', 'extended', 'exitTime', 'heldOpen', 'preAlarm', 'forced'] as const
-const relocks = {
-  opening: 'on opening: stops a second person',
-  closing: 'on closing: stops a leaf pulled open again',
-  end: 'at the end of the time',
-}
-
-/** A magnetic lock lets go without power; without a contact only the time can lock again. */
-function fit() {
-  if (door.value.lock === 'magnetic') door.value.failSafe = true
-  if (door.value.contact === 'none') door.value.relock = 'end'
+const own = computed(() => Object.entries(door.value.points ?? {}).filter(([, at]) => at))
+function setOut(on: boolean) {
+  door.value.out = on ? { fitted: true, keypad: false } : { fitted: false, keypad: false }
 }
 </script>
 
@@ -111,80 +94,41 @@ function fit() {
           ><input v-model="door.inside" v-bind="f.bind" class="field" placeholder="Lobby"
         /></FormField>
       </div>
+      <p class="note col-span-2 flex flex-wrap items-center gap-x-3 max-sm:col-span-1">
+        <label class="flex items-center gap-1.5 text-ink"
+          ><input v-model="door.outOfUse" type="checkbox" /> out of use: readers off, lock not driven, settings
+          kept</label
+        >
+        <FormField v-slot="f" of="Door" field="points" quiet
+          ><span v-bind="f.bind"
+            ><RouterLink v-if="id" class="underline" :to="`/build/terminals?controller=${door.controllerId}`">{{
+              own.length
+                ? `Wired to ${own.map(([k, at]) => `${k} ${String(at).toUpperCase()}`).join(', ')}`
+                : 'Wired to the terminals of its port'
+            }}</RouterLink></span
+          ></FormField
+        >
+      </p>
     </div>
-    <div class="grid grid-cols-6 gap-3 border-t border-seam pt-3">
-      <fieldset class="col-span-6">
-        <legend class="label mb-1">Readers</legend>
-        <div class="flex flex-wrap gap-x-4 gap-y-1">
-          <label class="flex items-center gap-1.5"
-            ><input v-model="door.in.keypad" type="checkbox" /> keypad on the way in</label
-          >
-          <label class="flex items-center gap-1.5"
-            ><input v-model="door.out.fitted" type="checkbox" /> reader on the way out</label
-          >
-          <label v-if="door.out.fitted" class="flex items-center gap-1.5"
-            ><input v-model="door.out.keypad" type="checkbox" /> with keypad</label
-          >
-        </div>
-        <div v-for="side in sides" :key="side" class="mt-1 flex flex-wrap gap-x-4 gap-y-1">
-          <span class="text-ash">reader {{ side }} also takes</span>
-          <label v-for="k in others" :key="k" class="flex items-center gap-1.5"
-            ><input
-              type="checkbox"
-              :checked="door[side].takes?.includes(k)"
-              @change="take(side, k, ($event.target as HTMLInputElement).checked)"
-            />
-            {{ kinds[k as keyof typeof kinds] }}</label
-          >
-        </div>
-      </fieldset>
-      <FormField v-slot="f" class="col-span-3" of="Door" field="lock" label="Lock">
-        <select v-bind="f.bind" v-model="door.lock" class="field" @change="fit">
-          <option v-for="(n, k) in lockNames" :key="k" :value="k">{{ n }}</option>
-        </select>
-      </FormField>
-      <FormField v-slot="f" class="col-span-3" of="Door" field="failSafe" label="Without power">
-        <select v-bind="f.bind" v-model="door.failSafe" class="field">
-          <option :value="false" :disabled="door.lock === 'magnetic'">locked (fail-secure)</option>
-          <option :value="true">unlocked (fail-safe)</option>
-        </select>
-      </FormField>
-      <FormField v-slot="f" class="col-span-3" of="Door" field="contact" label="Door contact">
-        <select v-bind="f.bind" v-model="door.contact" class="field" @change="fit">
-          <option v-for="(n, k) in wiring" :key="k" :value="k">{{ n }}</option>
-        </select>
-      </FormField>
-      <FormField v-slot="f" class="col-span-3" of="Door" field="exit" label="Exit request">
-        <select v-bind="f.bind" v-model="door.exit" class="field">
-          <option v-for="(n, k) in wiring" :key="k" :value="k">{{ n }}</option>
-        </select>
-      </FormField>
-      <FormField
-        v-if="door.exit !== 'none'"
-        v-slot="f"
-        class="col-span-6"
-        of="Door"
-        field="exitReleases"
-        label="An exit request"
+    <fieldset class="border-t border-seam pt-3">
+      <legend class="sr-only">Readers</legend>
+      <p class="label mb-1">Reader on the way in</p>
+      <DoorReader v-model="door.in" side="in" />
+      <label class="mt-2 flex items-center gap-1.5"
+        ><input
+          type="checkbox"
+          :checked="door.out.fitted"
+          @change="setOut(($event.target as HTMLInputElement).checked)"
+        />
+        reader on the way out</label
       >
-        <select v-bind="f.bind" v-model="door.exitReleases" class="field">
-          <option :value="true">releases the lock for the exit time</option>
-          <option :value="false">only excuses the opening; the lock has a handle inside</option>
-        </select>
-      </FormField>
-    </div>
-    <FirstCardForm v-model="door.firstCard" :plan-id="door.planId" />
-    <div class="grid grid-cols-3 gap-3 border-t border-seam pt-3">
-      <FormField v-for="k in timings" :key="k" v-slot="f" of="Door" :field="k">
-        <input v-model.number="door[k]" v-bind="f.bind" type="number" class="field font-mono" />
-      </FormField>
-      <FormField v-slot="f" of="Door" field="relock" class="col-span-3">
-        <select v-bind="f.bind" v-model="door.relock" class="field">
-          <option v-for="(n, k) in relocks" :key="k" :value="k" :disabled="door.contact === 'none' && k !== 'end'">
-            {{ n }}
-          </option>
-        </select>
-      </FormField>
-    </div>
+      <DoorReader v-if="door.out.fitted" v-model="door.out" side="out" />
+    </fieldset>
+    <DoorLock v-model="door" />
+    <DoorTimings v-model="door" />
+    <p v-if="id" class="note border-t border-seam pt-3">
+      When the door waits for a first card, and who gives it, is edited
+      <RouterLink class="underline" :to="`/hours/doors/${id}`">in its hours</RouterLink>.
+    </p>
   </div>
 </template>

@@ -13,6 +13,7 @@ import DoorBench from './DoorBench.vue'
 import DoorForm from './DoorForm.vue'
 import DoorHours from './DoorHours.vue'
 import DoorWeek from './DoorWeek.vue'
+import FirstCardForm from '../../ui/FirstCardForm.vue'
 import { momentWords } from './moment'
 import { useDoor } from './useDoor'
 
@@ -136,6 +137,9 @@ const remove = useRemoval(edit, {
         </section>
         <DoorHours v-else :door="door" :then="then" />
       </div>
+      <section v-if="station === 'hours'" class="card mb-3 px-3.5 pb-3.5">
+        <FirstCardForm v-model="draft.firstCard" :plan-id="draft.planId" />
+      </section>
       <DoorWeek v-if="id" :door="door" />
     </template>
 

@@ -6,14 +6,20 @@ import FindingCard from '../../ui/FindingCard.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { many } from '../../words'
+import BuildTabs from '../build/BuildTabs.vue'
 import HoursTabs from './HoursTabs.vue'
+
+/** The findings of a station: what is wrong, risky or incomplete there. */
+const props = defineProps<{ station: 'build' | 'hours' }>()
 
 const query = useComputed(
   'findings',
   () => [],
   (signal) => ask(api.GET('/api/findings', { signal })),
 )
-const list = computed<Schemas['Finding'][] | undefined>(() => query.data.value)
+const list = computed<Schemas['Finding'][] | undefined>(() =>
+  query.data.value?.filter((f) => f.station === props.station),
+)
 const of = (severity: string) => (list.value ?? []).filter((f) => f.severity === severity)
 /** More of one severity than this are counted and not drawn. */
 const most = 60
@@ -25,8 +31,11 @@ const groups = [
 </script>
 
 <template>
-  <SheetFrame title="Hours" under="Findings: what is wrong, risky or incomplete in the hours, with the mend">
-    <HoursTabs />
+  <SheetFrame
+    :title="station === 'build' ? 'Build' : 'Hours'"
+    :under="`Findings: what is wrong, risky or incomplete in ${station === 'build' ? 'what is built' : 'the hours'}, with the mend`"
+  >
+    <BuildTabs v-if="station === 'build'" /><HoursTabs v-else />
     <StateBox
       v-if="!list"
       :loading="query.isPending.value"
@@ -35,7 +44,11 @@ const groups = [
       :rows="8"
     />
     <p v-else-if="!list.length" class="card p-4 text-ash">
-      Nothing to find: holidays are entered, plans answer them, and every schedule is used.
+      {{
+        station === 'build'
+          ? 'Nothing to find: everything answers, every lock gets its power, and everybody gets out.'
+          : 'Nothing to find: holidays are entered, plans answer them, and every schedule is used.'
+      }}
     </p>
     <template v-for="[k, words] in groups" :key="k">
       <section v-if="of(k).length" class="mb-4" :aria-label="words">
