@@ -132,6 +132,7 @@ func adopt(ctx context.Context, st *store.Store, standIns rack.Client, c *site.C
 		c,
 		nil,
 		store.Taking{Serial: c.Serial, Address: views[i].Address, Key: got.Key[:], Identity: got.Identity},
+		false,
 	)
 	return err
 }

@@ -57,6 +57,35 @@ type greeting struct {
 	Identity  []byte `json:"identity,omitempty"`
 	Signature []byte `json:"signature,omitempty"`
 	Error     string `json:"error,omitempty"`
+	Who       *Who   `json:"who,omitempty"`
+}
+
+// Who is what a controller tells anybody who asks: nothing that is worth hiding.
+type Who struct {
+	Serial   string `json:"serial"`
+	Model    string `json:"model"`
+	Firmware string `json:"firmware"`
+	Doors    int    `json:"doors"`
+	People   int    `json:"people"`
+	Keyed    bool   `json:"keyed"` // it is in service somewhere
+	Holds    bool   `json:"holds"` // it holds a configuration
+}
+
+// Ask asks whoever answers on a connection who they are.
+func Ask(c net.Conn) (Who, error) {
+	l := &Conn{net: c, r: bufio.NewReader(c)}
+	defer deadline(c)()
+	if err := l.writePlain(greeting{Op: "who"}); err != nil {
+		return Who{}, err
+	}
+	var g greeting
+	if err := l.readPlain(&g); err != nil {
+		return Who{}, err
+	}
+	if g.Who == nil || g.Who.Serial == "" {
+		return Who{}, errors.New("link: it does not say who it is")
+	}
+	return *g.Who, nil
 }
 
 func proof(key Key, side string, a, b []byte) []byte {
@@ -132,6 +161,7 @@ type Side struct {
 	Keep func(Adopted) error
 	// Greeted is told that somebody has proved to have Key, before they hear of it: from then on it is for good.
 	Greeted func() error
+	Who     Who
 }
 
 // Answer opens the controller's side. Where the other side takes it into service instead, the connection is nil.
@@ -141,6 +171,9 @@ func Answer(c net.Conn, side Side) (*Conn, error) {
 	var g greeting
 	if err := l.readPlain(&g); err != nil {
 		return nil, err
+	}
+	if g.Op == "who" {
+		return nil, l.writePlain(greeting{Who: &side.Who})
 	}
 	if g.Op == "adopt" {
 		return nil, l.answerAdopt(g.Commit, side.Identity, side.Keep)

@@ -12,6 +12,7 @@ import (
 	"sync"
 	"time"
 
+	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/pass"
@@ -414,6 +415,14 @@ type View struct {
 	Outputs  []OutputView      `json:"outputs"`
 	Doors    []panel.DoorState `json:"doors"` // as the controller tells them
 	Recent   []pass.Fact       `json:"recent"`
+	Reads    []RawRead         `json:"reads,omitempty"` // while it holds nothing
+}
+
+// RawRead is a read of a controller that holds nothing yet: it only repeats what its readers send.
+type RawRead struct {
+	At    hours.Instant `json:"at"`
+	Point point.Address `json:"point"`
+	Bits  cards.Bits    `json:"bits"`
 }
 
 // ReaderView is a reader: whether it is plugged in, and what it shows.
@@ -473,7 +482,7 @@ func (u *unit) view() View {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	v := View{Spec: u.Spec, Keyed: u.kept.Key != nil, Network: u.network, Blinking: time.Now().Before(u.blink),
-		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent)}
+		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent), Reads: slices.Clone(u.reads)}
 	v.Firmware, v.Power, v.Mains, v.Battery, v.Lid = u.kept.Firmware, !u.dark, u.world.mains, u.world.battery, u.world.lid
 	if u.kept.Maybe != nil && u.kept.Key == nil {
 		v.Code = u.kept.Maybe.Code

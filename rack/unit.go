@@ -59,6 +59,7 @@ type unit struct {
 	pending  []entry     // not acknowledged
 	recent   []pass.Fact // for the bench
 	loading  *loading
+	reads    []RawRead // while nothing is held: what was presented
 	conn     *link.Conn
 	turn     int           // which of the connections conn was
 	notify   chan struct{} // something to upload
@@ -329,6 +330,8 @@ func (u *unit) side() link.Side {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	s := link.Side{Identity: u.identity, Key: u.kept.Key, Keep: u.keep, Greeted: func() error { return nil }}
+	s.Who = link.Who{Serial: u.Serial, Model: u.Model, Firmware: u.kept.Firmware, Doors: u.Ports, People: u.People,
+		Keyed: u.kept.Key != nil, Holds: u.kept.Hash != ""}
 	if m := u.kept.Maybe; s.Key == nil && m != nil {
 		key := m.Key
 		s.Key, s.Greeted = &key, func() error { return u.greeted(key) }
@@ -381,6 +384,15 @@ func (u *unit) hold(b []byte) error {
 func (u *unit) measure() {
 	for _, in := range u.world.readings() {
 		u.step(in)
+	}
+}
+
+// heard remembers a read of a controller that holds nothing yet, so that the first cards can be taken in.
+func (u *unit) heard(in panel.Input) {
+	const most = 50
+	u.reads = append(u.reads, RawRead{hours.At(time.Now()), in.Point, in.Bits})
+	if n := len(u.reads); n > most {
+		u.reads = u.reads[n-most:]
 	}
 }
 
@@ -452,6 +464,9 @@ func (u *unit) hand(h Hand) error {
 		return nil
 	case "clock":
 		return u.moveClock(time.Duration(h.ByMs) * time.Millisecond)
+	case "blink": // its own button, before anybody has its key
+		u.blink = time.Now().Add(10 * time.Second)
+		return nil
 	case "power":
 		u.setPower(h.On)
 		return nil
@@ -461,7 +476,20 @@ func (u *unit) hand(h Hand) error {
 		}
 		return u.erase()
 	}
+	if h.Do == "beep" {
+		r := u.world.readers[h.Point]
+		if r == nil {
+			return fmt.Errorf("%s has no reader %s", u.Serial, h.Point)
+		}
+		r.beeps = time.Now().Add(4 * time.Second)
+		return nil
+	}
 	inputs, err := u.world.play(u.Serial, &h)
+	for _, in := range inputs {
+		if in.Kind == panel.Read && u.panel == nil && u.fault == "" {
+			u.heard(in)
+		}
+	}
 	for _, in := range inputs {
 		u.step(in)
 	}

@@ -13,7 +13,6 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
-	"amberkeystone/core/point"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/rack"
@@ -39,6 +38,9 @@ type Bench struct {
 	Alarm    string        `json:"alarm"`
 	Readers  [2]bool       `json:"readers" doc:"Whether the readers in and out are plugged in"`
 	Shows    [2]string     `json:"shows" doc:"What the readers in and out show now"`
+	Power    bool          `json:"power" doc:"The controller has power; without it the lock does what its kind does"`
+	Fallen   string        `json:"fallen" doc:"Without power: what the lock does, in words"`
+	Wire     string        `json:"wire" doc:"What somebody did to the wire of the contact: cut, short, or nothing"`
 	Said     []Said        `json:"said" doc:"What the controller said of this door, newest first"`
 }
 
@@ -90,6 +92,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 	at := d.Terminals()
 	in, _ := v.Reader(at.In)
 	way, _ := v.Reader(at.Out)
+	contact, _ := v.Input(at.Contact)
 	out := Bench{
 		DoorID:   d.ID,
 		Unit:     s.current().Name(d.ControllerID),
@@ -97,10 +100,15 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		Clock:    v.Clock,
 		Kept:     v.Kept,
 		Released: v.On(at.Lock),
-		Open:     v.Circuit(at.Contact) == point.Open, // the stand-in's contact is closed at rest
+		Open:     !contact.Closed, // the stand-in's contact is closed at rest
+		Power:    v.Power,
+		Wire:     contact.Trouble,
 		Readers:  [2]bool{in.Plugged, way.Plugged},
 		Shows:    [2]string{in.Shows, way.Shows},
 		Said:     []Said{},
+	}
+	if !v.Power {
+		out.Released, out.Fallen = d.FailSafe, d.PowerWords()
 	}
 	out.Shifted = v.Clock.Sub(s.now()).Abs() > 2*time.Second
 	if i := slices.IndexFunc(v.Doors, func(x panel.DoorState) bool { return x.Door == d.ID }); i >= 0 {
@@ -145,7 +153,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 
 // BenchHand is something that a person does at the door.
 type BenchHand struct {
-	Do       string `json:"do" enum:"present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,clock"`
+	Do       string `json:"do" enum:"present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,power-cut,power-back,wire-cut,wire-mend,clock"`
 	Out      bool   `json:"out,omitempty" doc:"At the reader on the way out"`
 	Bits     string `json:"bits,omitempty" doc:"The read, as ones and zeros"`
 	Format   string `json:"format,omitempty" doc:"Instead of bits: a card's format, with facility and number"`
@@ -206,6 +214,10 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 		r.Do, r.On = "network", h.Do == "plug"
 	case "reader-plug", "reader-unplug":
 		r.Do, r.On = "reader", h.Do == "reader-plug"
+	case "power-cut", "power-back":
+		r.Do, r.On = "power", h.Do == "power-back"
+	case "wire-cut", "wire-mend":
+		r.Do, r.Point = strings.TrimPrefix(h.Do, "wire-"), at.Contact
 	case "clock":
 		by, err := s.clockShift(d, serial, h.Clock)
 		if err != nil {

@@ -77,7 +77,7 @@ func (s *Server) keep(l store.Link) {
 				slog.Error("the identity of a controller was not kept", "controller", u.id, "err", err)
 			}
 		},
-		Online:  func(st link.Status) { s.heard(u, st); s.resend(u.id) },
+		Online:  func(st link.Status) { s.heard(u, st); s.resend(u.id); go s.settleAddress(u) },
 		State:   func(st link.Status) { s.heard(u, st) },
 		Events:  func(e link.Events) error { return s.take(u, e) },
 		Offline: func(err error) { s.lost(u, err) },
@@ -248,6 +248,8 @@ type Found struct {
 	Network   bool   `json:"network"`
 	Blinking  bool   `json:"blinking"`
 	HasImage  bool   `json:"hasImage"`
+	Firmware  string `json:"firmware"`
+	Holds     string `json:"holds" doc:"What it holds, in words, as far as anybody without its key can tell"`
 	StandIn   bool   `json:"standIn"`
 	Forgotten bool   `json:"forgotten" doc:"In service here, but it has lost its key"`
 	Code      string `json:"code" doc:"It is being taken into service: the code that this server shows"`
@@ -256,14 +258,9 @@ type Found struct {
 }
 
 func (s *Server) found(ctx context.Context) ([]Found, error) {
-	if s.Rack == "" {
-		return []Found{}, nil
-	}
-	views, err := s.rack.List()
+	views, err := s.reachable()
 	if err != nil {
-		return nil, huma.Error503ServiceUnavailable(
-			"The stand-in rack does not answer at " + s.Rack + "; start it with: amber-keystone rack",
-		)
+		return nil, err
 	}
 	takings, err := s.Store.Takings(ctx)
 	if err != nil {
@@ -289,12 +286,23 @@ func (s *Server) found(ctx context.Context) ([]Found, error) {
 			Network:  v.Network,
 			Blinking: v.Blinking,
 			HasImage: v.Hash != "",
-			StandIn:  true,
+			StandIn:  !s.probed(v.Serial),
+			Firmware: v.Firmware,
 			State:    "new",
 			Fault:    v.Fault,
 		}
 		if v.Code != "" && code[v.Serial] != "" {
 			f.Code, f.Shows = code[v.Serial], v.Code
+		}
+		f.Holds = "nothing"
+		if f.HasImage {
+			f.Holds = "a configuration"
+			if n := len(v.Doors); n > 0 {
+				f.Holds = "a configuration of " + counted(n, "door", "doors")
+			}
+		}
+		if v.Kept > 0 {
+			f.Holds += fmt.Sprintf(", %d events not handed over", v.Kept)
 		}
 		switch x := here[v.Serial]; {
 		case x != nil:
@@ -326,6 +334,8 @@ func (s *Server) controllerRoutes(api huma.API) {
 	s.takingRoutes(api)
 	s.terminalRoutes(api)
 	s.keepRoutes(api)
+	s.findRoutes(api)
+	s.firstRoutes(api)
 	s.formatRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
 		return nil, s.call(ctx, in.ID, link.OpBlink, nil, nil)

@@ -136,17 +136,23 @@ func (s *Server) decode(text string, own *site.OwnFormat) (Decoded, error) {
 	return out, nil
 }
 
+// DoorCourse is what a door does after a grant, and when its power fails.
+type DoorCourse struct {
+	Power   string        `json:"power" doc:"What the lock does without power, in words"`
+	Courses []door.Course `json:"courses"`
+}
+
 func (s *Server) formatRoutes(api huma.API) {
 	huma.Get(api, "/api/hardware-schedule", func(context.Context, *struct{}) (*output[[]site.HardwareRow], error) {
 		return give(s.current().Config.Rows(), nil)
 	})
 	huma.Get(api, "/api/formats", func(context.Context, *struct{}) (*output[[]FormatShown], error) { return give(s.formats(), nil) })
-	huma.Post(api, "/api/door-course", func(_ context.Context, in *struct{ Body site.Door }) (*output[[]door.Course], error) {
+	huma.Post(api, "/api/door-course", func(_ context.Context, in *struct{ Body site.Door }) (*output[DoorCourse], error) {
 		in.Body.Name = cmp.Or(in.Body.Name, "-")
 		if faults := in.Body.Check(); len(faults) > 0 {
 			return nil, say(faults)
 		}
-		return give(door.Courses(&in.Body), nil)
+		return give(DoorCourse{in.Body.PowerWords(), door.Courses(&in.Body)}, nil)
 	})
 	huma.Post(api, "/api/decode", func(_ context.Context, in *struct {
 		Body struct {

@@ -73,6 +73,7 @@ type Server struct {
 	units    map[site.ID]*unit
 	held     map[site.ID]held
 	racks    map[string]rack.View // what the rack shows, by serial
+	asked    map[string]rack.View // those that were asked by their address
 
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book

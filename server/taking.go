@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"net"
 	"net/http"
 	"slices"
@@ -20,10 +21,15 @@ import (
 
 // Adoption is how a controller is taken into service.
 type Adoption struct {
-	Name     string  `json:"name"`
-	SiteID   site.ID `json:"siteId" doc:"0: make a new site"`
-	Site     string  `json:"site,omitempty" doc:"Name of the new site"`
-	Zone     string  `json:"zone" doc:"IANA time zone"`
+	Name   string  `json:"name"`
+	SiteID site.ID `json:"siteId" doc:"0: make a new site"`
+	Site   string  `json:"site,omitempty" doc:"Name of the new site"`
+	Zone   string  `json:"zone" doc:"IANA time zone"`
+	Place  string  `json:"place,omitempty" doc:"Where it hangs, and which doors it is to serve"`
+	// Network is how it gets its address, once it is in service.
+	Network site.Network `json:"network,omitzero"`
+	// Replaces is the controller whose place it takes, with its doors, inputs and outputs; 0: none.
+	Replaces site.ID `json:"replaces,omitempty"`
 	Replaced bool    `json:"replaced,omitempty" doc:"It stands in for a device that was known by its serial, and is another one"`
 }
 
@@ -68,7 +74,7 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 			"The controller did not finish taking its key: look at its network, then try again.",
 		)
 	}
-	if err := s.sameDevice(ctx, c, got.Identity, a.Replaced); err != nil {
+	if err := s.sameDevice(ctx, c, got.Identity, a.Replaced || a.Replaces != 0); err != nil {
 		return Compare{}, err
 	}
 	err = s.Store.BeginTaking(
@@ -97,11 +103,9 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 
 // candidate finds the controller on the network and says what is wrong with how it is to be taken into service.
 func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.View, error) {
-	views, err := s.rack.List()
+	views, err := s.reachable()
 	if err != nil {
-		return site.Controller{}, rack.View{}, huma.Error503ServiceUnavailable(
-			"The stand-in rack does not answer at " + s.Rack + ".",
-		)
+		return site.Controller{}, rack.View{}, err
 	}
 	i := slices.IndexFunc(views, func(v rack.View) bool { return v.Serial == serial })
 	if i < 0 {
@@ -110,6 +114,9 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 		)
 	}
 	v := views[i]
+	if a.Replaces != 0 {
+		return s.successor(v, a)
+	}
 	if v.Fault != "" {
 		return site.Controller{}, v, huma.Error409Conflict(
 			"This controller has stopped: " + v.Fault + ". Reset it first; that erases it.",
@@ -123,6 +130,8 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 		Ports:  v.Ports,
 		People: v.People,
 		SiteID: a.SiteID,
+
+		Place: strings.TrimSpace(a.Place), Network: a.Network,
 	}
 	for _, x := range s.current().Config.Controllers {
 		if x.Serial == serial { // it was reset, and comes back as itself
@@ -132,7 +141,11 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 	if c.ID != 0 {
 		return c, v, nil
 	}
-	if faults := s.check(&c); len(faults) > 0 {
+	faults := s.check(&c)
+	if len(faults) == 0 {
+		faults = c.Network.Placed(interfaces(), s.takenAddress(0))
+	}
+	if len(faults) > 0 {
 		return c, v, say(faults)
 	}
 	for _, x := range s.current().Config.Controllers {
@@ -147,6 +160,29 @@ func (s *Server) candidate(serial string, a Adoption) (site.Controller, rack.Vie
 	}
 	_, err = s.newPlace(a)
 	return c, v, err
+}
+
+// successor is the controller that another device is to be from now on: everything but the device stays.
+func (s *Server) successor(v rack.View, a Adoption) (site.Controller, rack.View, error) {
+	c := s.current().Config
+	was := c.Controller(a.Replaces)
+	if was == nil {
+		return site.Controller{}, v, say(store.ErrMissing)
+	}
+	for _, x := range c.Controllers {
+		if x.Serial == v.Serial && x.ID != was.ID {
+			return *was, v, say(&store.Taken{Field: "replaces", Words: v.Serial + " is in service as " + x.Name + "; choose one that is free"})
+		}
+	}
+	next := *was
+	next.Serial, next.Model, next.Ports, next.People = v.Serial, v.Model, v.Ports, v.People
+	for _, u := range c.Uses(was.ID) {
+		if !next.Has(u.At) {
+			return next, v, say(&store.Taken{Field: "replaces", Words: fmt.Sprintf("a %s has no terminal %s, where the %s of %s is; choose a larger model",
+				v.Model, u.At, u.Role, u.Name)})
+		}
+	}
+	return next, v, nil
 }
 
 // newPlace is the site to make for a controller, or nil where it goes to one that is there.
@@ -219,11 +255,14 @@ func (s *Server) confirm(
 			return nil, err
 		}
 	}
-	rev, err := s.Store.TakeIntoService(ctx, who, &c, place, t)
+	rev, err := s.Store.TakeIntoService(ctx, who, &c, place, t, in.Replaces != 0)
 	if err != nil {
 		return nil, say(err)
 	}
-	err = s.settle(ctx)
+	if in.Replaces != 0 { // everything moves, and is sent as soon as it answers
+		err = s.Store.Want(ctx, c.ID)
+	}
+	err = errors.Join(err, s.settle(ctx))
 	s.keep(store.Link{ControllerID: c.ID, Address: t.Address, Key: t.Key, Identity: t.Identity})
 	return give(Versioned[site.Controller]{rev, c}, err)
 }
@@ -277,9 +316,9 @@ func (s *Server) takingRoutes(api huma.API) {
 
 // reset holds the reset button of a stand-in.
 func (s *Server) reset(serial string) error {
-	views, err := s.rack.List()
+	views, err := s.reachable()
 	if err != nil {
-		return huma.Error503ServiceUnavailable("The stand-in rack does not answer at " + s.Rack + ".")
+		return err
 	}
 	if !slices.ContainsFunc(views, func(v rack.View) bool { return v.Serial == serial }) {
 		return huma.Error404NotFound("No controller with serial " + serial + " answers on the network.")

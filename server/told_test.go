@@ -105,7 +105,7 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	_, err := store.Put(ctx, s.Store, "test", &place, 0)
 	require.NoError(t, err)
 	c := site.Controller{Name: "Riser", SiteID: place.ID, Zone: "UTC", Ports: 4}
-	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)})
+	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
 	require.NoError(t, err)
 	floor := site.Floor{Name: "Level 0", SiteID: place.ID}
 	_, err = store.Put(ctx, s.Store, "test", &floor, 0)
@@ -216,7 +216,7 @@ func TestAskedWhileSending(t *testing.T) {
 	_, err := store.Put(ctx, s.Store, "test", &place, 0)
 	require.NoError(t, err)
 	c := site.Controller{Name: "Riser", SiteID: place.ID, Zone: "UTC", Ports: 4}
-	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)})
+	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
 	require.NoError(t, err)
 	require.NoError(t, s.Store.Want(ctx, c.ID))
 	begun, err := s.Store.LinkOf(ctx, c.ID)

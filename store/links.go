@@ -105,6 +105,7 @@ func (s *Store) TakeIntoService(
 	c *site.Controller,
 	place *site.Site,
 	t Taking,
+	replaces bool,
 ) (rev int64, err error) {
 	err = s.in(ctx, func(tx *writing) error {
 		if place != nil {
@@ -123,6 +124,10 @@ func (s *Store) TakeIntoService(
 			}
 		} else if err := tx.GetContext(ctx, &rev, `SELECT rev FROM objects WHERE id = ?`, c.ID); err != nil {
 			return missing(err)
+		} else if replaces {
+			if rev, err = tx.put(ctx, who, "replaced", c, rev); err != nil {
+				return err
+			}
 		} else if err := audit(ctx, tx, who, "taken into service again", "controller", c.ID, c.Name, 0, nil, nil); err != nil {
 			return err
 		}

@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find-controllers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API find controllers */
+        post: operations["post-api-find-controllers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -703,6 +720,23 @@ export interface paths {
         put?: never;
         /** Add the first administrator */
         post: operations["firstAdministrator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/first-reads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API first reads */
+        get: operations["list-api-first-reads"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -775,6 +809,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/found/{serial}/blink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API found by serial blink */
+        post: operations["post-api-found-by-serial-blink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/found/{serial}/confirm": {
         parameters: {
             query?: never;
@@ -786,6 +837,23 @@ export interface paths {
         put?: never;
         /** The codes are the same: take the controller into service */
         post: operations["confirmTaking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/found/{serial}/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API found by serial hand */
+        post: operations["post-api-found-by-serial-hand"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1788,8 +1856,13 @@ export interface components {
         };
         Adoption: {
             name: string;
+            network?: components["schemas"]["Network"];
+            /** @description Where it hangs, and which doors it is to serve */
+            place?: string;
             /** @description It stands in for a device that was known by its serial, and is another one */
             replaced?: boolean;
+            /** Format: int64 */
+            replaces?: number;
             /** @description Name of the new site */
             site?: string;
             /**
@@ -1834,6 +1907,8 @@ export interface components {
             clock: number;
             /** Format: int64 */
             doorId: number;
+            /** @description Without power: what the lock does, in words */
+            fallen: string;
             /** @description The controller holds this door */
             inForce: boolean;
             /**
@@ -1844,6 +1919,8 @@ export interface components {
             mode: string;
             network: boolean;
             open: boolean;
+            /** @description The controller has power; without it the lock does what its kind does */
+            power: boolean;
             /** @description Whether the readers in and out are plugged in */
             readers: boolean[];
             released: boolean;
@@ -1860,6 +1937,8 @@ export interface components {
             until: number;
             /** @description It waits for its first card */
             waits: boolean;
+            /** @description What somebody did to the wire of the contact: cut, short, or nothing */
+            wire: string;
         };
         BenchHand: {
             /** @description The read, as ones and zeros */
@@ -1867,7 +1946,7 @@ export interface components {
             /** @description now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50) */
             clock?: string;
             /** @enum {string} */
-            do: "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "clock";
+            do: "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "power-cut" | "power-back" | "wire-cut" | "wire-mend" | "clock";
             /** Format: int64 */
             facility?: number;
             /** @description Instead of bits: a card's format, with facility and number */
@@ -2010,8 +2089,13 @@ export interface components {
             /** @description The code that was compared */
             code: string;
             name: string;
+            network?: components["schemas"]["Network"];
+            /** @description Where it hangs, and which doors it is to serve */
+            place?: string;
             /** @description It stands in for a device that was known by its serial, and is another one */
             replaced?: boolean;
+            /** Format: int64 */
+            replaces?: number;
             /** @description Name of the new site */
             site?: string;
             /**
@@ -2372,6 +2456,11 @@ export interface components {
              */
             volts?: number;
         };
+        DoorCourse: {
+            courses: components["schemas"]["Course"][];
+            /** @description What the lock does without power, in words */
+            power: string;
+        };
         DoorOn: {
             /** Format: int64 */
             id: number;
@@ -2631,6 +2720,38 @@ export interface components {
              */
             start?: number;
         };
+        FirstHand: {
+            /** @description The reader, such as r1 */
+            at: string;
+            /** @enum {string} */
+            do: "present" | "beep";
+            /**
+             * Format: int64
+             * @description Of a 26-bit card
+             */
+            facility?: number;
+            /** Format: int64 */
+            number?: number;
+        };
+        FirstRead: {
+            /**
+             * Format: int64
+             * @description Unix milliseconds
+             */
+            at: number;
+            bits: string;
+            /** @description Of the card; empty: it fits none */
+            format: string;
+            /** @description Whose card it is already */
+            holder: string;
+            /** @description Its terminal */
+            reader: string;
+            serial: string;
+            /** @description Its number as people say it */
+            value: string;
+            /** @description Why it is no card that readers take */
+            words: string;
+        };
         FixedBit: {
             /**
              * Format: int64
@@ -2696,9 +2817,12 @@ export interface components {
             code: string;
             /** @description Why it has stopped; empty: it has not */
             fault: string;
+            firmware: string;
             /** @description In service here, but it has lost its key */
             forgotten: boolean;
             hasImage: boolean;
+            /** @description What it holds, in words, as far as anybody without its key can tell */
+            holds: string;
             model: string;
             /** @description Its name, where it is in service here */
             name: string;
@@ -3671,6 +3795,10 @@ export interface components {
             bits: string;
             /** @description A format that is being made */
             own?: components["schemas"]["OwnFormat"];
+        };
+        "Post-api-find-controllersRequest": {
+            /** @description An address, or part of a serial number; empty: all that are known */
+            at: string;
         };
         "Post-api-holidays-read-calendarRequest": {
             /**
@@ -5688,7 +5816,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Course"][];
+                    "application/json": components["schemas"]["DoorCourse"];
                 };
             };
             /** @description Error */
@@ -6180,6 +6308,39 @@ export interface operations {
             };
         };
     };
+    "post-api-find-controllers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-find-controllersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-findings": {
         parameters: {
             query?: never;
@@ -6260,6 +6421,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Session"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-first-reads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstRead"][];
                 };
             };
             /** @description Error */
@@ -6501,6 +6691,35 @@ export interface operations {
             };
         };
     };
+    "post-api-found-by-serial-blink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     confirmTaking: {
         parameters: {
             query?: never;
@@ -6524,6 +6743,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VersionedController"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-found-by-serial-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstHand"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

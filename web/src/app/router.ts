@@ -14,6 +14,7 @@ export const router = createRouter({
     { path: '/', redirect: '/build' },
     { path: '/build', component: () => import('../stations/build/BuildHome.vue') },
     { path: '/build/doors', component: () => import('../stations/build/DoorsHome.vue') },
+    { path: '/build/first', component: () => import('../stations/first/FirstDoors.vue') },
     { path: '/build/terminals', component: () => import('../stations/build/TerminalsView.vue') },
     {
       path: '/build/findings',

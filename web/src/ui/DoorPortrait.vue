@@ -6,7 +6,7 @@ import PortraitLeaf from './PortraitLeaf.vue'
 import PortraitHand from './PortraitHand.vue'
 import PortraitReader from './PortraitReader.vue'
 
-type State = { released: boolean; open: boolean; alarm?: string; shows?: string[]; readers?: boolean[] }
+type State = { released: boolean; open: boolean; alarm?: string; shows?: string[]; readers?: boolean[]; dark?: boolean }
 const props = defineProps<{ door: Schemas['Door']; state: State; playable?: boolean }>()
 const emit = defineEmits<{ present: [out: boolean]; leaf: []; exit: [] }>()
 
@@ -90,7 +90,15 @@ const readers = computed(() => [
         :fill="state.released ? 'var(--color-kelp)' : 'var(--color-ash)'"
         :font-weight="state.released ? 700 : 400"
       >
-        {{ state.released ? 'released' : 'locked' }}
+        {{
+          state.dark
+            ? state.released
+              ? 'no power: lets go'
+              : 'no power: holds'
+            : state.released
+              ? 'released'
+              : 'locked'
+        }}
       </text>
       <!-- contact -->
       <template v-if="door.contact !== 'none'">

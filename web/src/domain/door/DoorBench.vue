@@ -83,6 +83,8 @@ async function exit() {
   await play({ do: 'release' })
 }
 const network = () => void play(() => ({ do: bench.value?.network ? 'unplug' : 'plug' }))
+const power = () => void play(() => ({ do: bench.value?.power ? 'power-cut' : 'power-back' }))
+const wire = () => void play(() => ({ do: bench.value?.wire ? 'wire-mend' : 'wire-cut' }))
 const reader = () => void play(() => ({ do: bench.value?.readers[0] ? 'reader-unplug' : 'reader-plug' }))
 const type = (keys: string) => void play({ do: 'keys', keys })
 async function setClock(text: string) {
@@ -135,6 +137,7 @@ const state = computed(() => ({
   alarm: bench.value?.alarm,
   shows: bench.value?.shows,
   readers: bench.value?.readers,
+  dark: bench.value?.power === false,
 }))
 </script>
 
@@ -165,6 +168,10 @@ const state = computed(() => ({
     </p>
     <p v-else-if="bench?.sentence" class="mb-3 border-l-4 border-amber py-0.5 pl-3 leading-relaxed">
       <StrongText :text="bench.sentence" />
+    </p>
+
+    <p v-if="bench?.fallen" class="mb-3 rounded-md border border-wine bg-paper p-2.5">
+      <b class="text-wine">The controller has no power.</b> The lock {{ bench.fallen }}.
     </p>
 
     <div v-if="bench && door" class="space-y-3">
@@ -242,6 +249,17 @@ const state = computed(() => ({
             </button>
             <button class="btn px-2.5 py-1" @click="reader">
               {{ bench.readers[0] ? 'Unplug reader' : 'Plug reader in' }}
+            </button>
+            <button class="btn px-2.5 py-1" :class="bench.power ? '' : 'btn-wine'" @click="power">
+              {{ bench.power ? 'Cut the power' : 'Power back' }}
+            </button>
+            <button
+              v-if="door.contact !== 'none'"
+              class="btn px-2.5 py-1"
+              :class="bench.wire ? 'btn-wine' : ''"
+              @click="wire"
+            >
+              {{ bench.wire ? 'Mend the contact’s wire' : 'Cut the contact’s wire' }}
             </button>
             <span v-if="!bench.network" class="note self-center text-wine"
               >off the network, decides alone; {{ bench.kept }} events kept</span

@@ -14,9 +14,14 @@ const query = useComputed(
   (signal) => ask(api.POST('/api/door-course', { body: JSON.parse(settled.value) as Schemas['Door'], signal })),
 )
 const courses = ref<Schemas['Course'][]>([])
+const power = ref('')
 watch(
   () => query.data.value,
-  (c) => c && (courses.value = c),
+  (c) => {
+    if (!c) return
+    courses.value = c.courses
+    power.value = c.power
+  },
   { immediate: true },
 )
 const words: Record<string, string> = {
@@ -27,7 +32,7 @@ const words: Record<string, string> = {
   'not-taken': 'not taken',
 }
 const notable = (c: Schemas['Course']) => c.told.filter((t) => words[t.kind])
-const x = (c: Schemas['Course'], ms: number) => 64 + (ms / c.length) * 500
+const x = (c: Schemas['Course'], ms: number) => 30 + (ms / c.length) * 244
 const seconds = (ms: number) => `${(ms / 1000).toLocaleString('en', { maximumFractionDigits: 1 })} s`
 /** The same in words, for whoever does not see the drawing. */
 function says(c: Schemas['Course']): string {
@@ -40,34 +45,33 @@ function says(c: Schemas['Course']): string {
 
 <template>
   <div class="space-y-1">
-    <p class="label">What lock and leaf do after a grant</p>
     <div v-for="c in courses" :key="c.name">
-      <svg viewBox="0 0 580 44" class="block w-full" role="img" :aria-label="says(c)">
+      <svg viewBox="0 0 300 50" class="block w-full" role="img" :aria-label="says(c)">
         <text x="0" y="9" font-size="10.5" font-weight="600" fill="var(--color-ink)">{{ c.name }}</text>
         <g font-size="10" fill="var(--color-ash)">
-          <text x="26" y="24">lock</text>
-          <text v-if="c.open.length" x="26" y="39">leaf</text>
+          <text x="0" y="26">lock</text>
+          <text v-if="c.open.length" x="0" y="43">leaf</text>
         </g>
-        <line x1="64" x2="564" y1="21" y2="21" stroke="var(--color-seam)" />
+        <line x1="30" x2="274" y1="23" y2="23" stroke="var(--color-seam)" />
         <rect
           v-for="(s, i) in c.released"
           :key="`r${i}`"
           :x="x(c, s.from)"
-          y="14"
+          y="16"
           :width="Math.max(2, x(c, s.to) - x(c, s.from))"
-          height="12"
+          height="13"
           fill="var(--color-mode-free)"
           stroke="var(--color-kelp)"
         />
         <template v-if="c.open.length">
-          <line x1="64" x2="564" y1="36" y2="36" stroke="var(--color-seam)" />
+          <line x1="30" x2="274" y1="40" y2="40" stroke="var(--color-seam)" />
           <rect
             v-for="(s, i) in c.open"
             :key="`o${i}`"
             :x="x(c, s.from)"
-            y="30"
+            y="34"
             :width="Math.max(2, x(c, s.to) - x(c, s.from))"
-            height="11"
+            height="12"
             fill="var(--color-mode-card)"
             stroke="var(--color-copper)"
           />
@@ -76,8 +80,8 @@ function says(c: Schemas['Course']): string {
           v-for="(s, i) in c.released"
           :key="`t${i}`"
           :x="x(c, s.to) + 3"
-          y="24"
-          font-size="9.5"
+          y="27"
+          font-size="10"
           font-family="var(--font-mono)"
           fill="var(--color-kelp)"
         >
@@ -88,13 +92,13 @@ function says(c: Schemas['Course']): string {
             :x1="x(c, t.at)"
             :x2="x(c, t.at)"
             y1="12"
-            y2="42"
+            y2="47"
             stroke-width="1.5"
             :stroke="t.alarm ? 'var(--color-wine)' : 'var(--color-copper)'"
           />
           <text
-            :x="Math.min(x(c, t.at), 520)"
-            :y="i % 2 ? 9 : 10"
+            :x="Math.min(Math.max(x(c, t.at), 150), 262)"
+            :y="9"
             font-size="9.5"
             font-weight="600"
             text-anchor="middle"
@@ -105,5 +109,6 @@ function says(c: Schemas['Course']): string {
         </g>
       </svg>
     </div>
+    <p class="border-t border-seam pt-2 text-[13px]"><b>Without power</b> the lock {{ power }}.</p>
   </div>
 </template>

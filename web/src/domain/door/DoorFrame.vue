@@ -10,6 +10,7 @@ import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
 import DoorBeside from './DoorBeside.vue'
 import DoorBench from './DoorBench.vue'
+import DoorCourse from './DoorCourse.vue'
 import DoorForm from './DoorForm.vue'
 import DoorHours from './DoorHours.vue'
 import DoorWeek from './DoorWeek.vue'
@@ -113,21 +114,27 @@ const remove = useRemoval(edit, {
             : 'grid-cols-[330px_minmax(0,1fr)] max-xl:grid-cols-[210px_minmax(0,1fr)] max-md:grid-cols-1'
         "
       >
-        <section class="card self-start overflow-hidden">
-          <div class="card-head">
-            <h2>The door</h2>
-            <span class="note">{{
-              !id
-                ? 'as it will be'
-                : !sheet
-                  ? '…'
-                  : sheet.online && !here?.offline
-                    ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}`
-                    : 'controller does not answer'
-            }}</span>
-          </div>
-          <div class="mx-auto max-w-[340px]"><DoorPortrait :door="draft" :state="state" /></div>
-        </section>
+        <div class="space-y-3 self-start" :class="station === 'build' ? 'sticky top-0 max-xl:static' : ''">
+          <section class="card overflow-hidden">
+            <div class="card-head">
+              <h2>The door</h2>
+              <span class="note">{{
+                !id
+                  ? 'as it will be'
+                  : !sheet
+                    ? '…'
+                    : sheet.online && !here?.offline
+                      ? `${sheet.open ? 'open' : 'closed'} · ${sheet.released ? 'released' : 'locked'}`
+                      : 'controller does not answer'
+              }}</span>
+            </div>
+            <div class="mx-auto max-w-[340px]"><DoorPortrait :door="draft" :state="state" /></div>
+          </section>
+          <section v-if="station === 'build'" class="card" aria-label="After a grant">
+            <div class="card-head"><h2>After a grant</h2></div>
+            <DoorCourse class="p-3" :door="draft" />
+          </section>
+        </div>
         <section v-if="station === 'build'" class="card self-start">
           <div class="card-head">
             <h2>Build</h2>

@@ -2,9 +2,8 @@
 import { computed } from 'vue'
 import type { Schemas } from '../../api/client'
 import FormField from '../../ui/FormField.vue'
-import DoorCourse from './DoorCourse.vue'
 
-/** How long a door is released, and when it raises an alarm; drawn as a course of lock and leaf. */
+/** How long a door is released, and when it raises an alarm. */
 const door = defineModel<Schemas['Door']>({ required: true })
 const relocks = {
   opening: 'on opening: stops a second person',
@@ -34,6 +33,5 @@ const timings = ['unlock', 'extended', 'exitTime', 'heldOpen', 'preAlarm', 'forc
         </option>
       </select>
     </FormField>
-    <DoorCourse class="col-span-3 max-sm:col-span-2" :door="door" />
   </div>
 </template>

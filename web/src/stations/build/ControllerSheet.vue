@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useNow } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
@@ -14,7 +14,11 @@ import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { timeOf } from '../../words'
+import { sure } from '../../ui/sure'
+import { useAttempt } from '../../ui/attempt'
+import AddressFields from './AddressFields.vue'
 import SelfTest from './SelfTest.vue'
+import TakeIntoService from './TakeIntoService.vue'
 
 const props = defineProps<{ id: number }>()
 const site = useSite()
@@ -49,6 +53,45 @@ async function attempt(what: () => Promise<unknown>, words: string) {
     said.value = (e as Error).message
   }
 }
+const keep = useComputed(
+  'keep',
+  () => [],
+  (signal) => ask(api.GET('/api/keep', { signal })),
+)
+const row = computed(() => keep.data.value?.rows.find((r) => r.id === props.id))
+const restart = () =>
+  attempt(async () => {
+    if (!(await sure(`Restart ${stored.value!.value.name}?`, row.value?.restart ?? '', 'Restart it'))) return
+    await ask(api.POST('/api/controllers/{id}/restart', { params: path }))
+  }, 'It restarts; it is back in a moment.')
+
+/** The address is given at the place itself at once, not with the rest of the sheet. */
+const network = ref<Schemas['Network']>({})
+const placing = useAttempt()
+watch(
+  () => stored.value?.value.network,
+  (n) => (network.value = { ...n }),
+  { immediate: true },
+)
+const readdressed = computed(() => JSON.stringify(network.value) !== JSON.stringify(stored.value?.value.network ?? {}))
+const networkFaults = computed(() =>
+  Object.fromEntries(
+    Object.entries(placing.fields.value).map(([k, v]) => [k.startsWith('network.') ? k : `network.${k}`, v]),
+  ),
+)
+const setAddress = () =>
+  placing.attempt(async () => {
+    said.value = (await ask(api.PUT('/api/controllers/{id}/address', { params: path, body: network.value }))).words
+  })
+
+/** A found one that is to take this one's place. */
+const successors = ref<Schemas['Found'][]>()
+const replacing = ref<Schemas['Found']>()
+const offer = () =>
+  attempt(async () => {
+    const list = await ask(api.GET('/api/found'))
+    successors.value = list.filter((f) => f.state === 'new' && !f.fault)
+  }, '')
 const blink = () =>
   attempt(() => ask(api.POST('/api/controllers/{id}/blink', { params: path })), 'It blinks for ten seconds.')
 const remove = useRemoval(edit, {
@@ -78,6 +121,9 @@ async function addFloor() {
     <template #actions>
       <BesideNav :id="id" kind="controller" />
       <button class="btn" :disabled="!unit?.online" @click="blink">Blink</button>
+      <RouterLink class="btn" :to="`/build/terminals?controller=${id}`">Terminals</RouterLink>
+      <button class="btn" :disabled="!unit?.online" @click="restart">Restart</button>
+      <button class="btn" @click="offer">Replace …</button>
       <button class="btn" @click="remove">Retire</button>
     </template>
     <StateBox
@@ -90,6 +136,27 @@ async function addFloor() {
     />
     <template v-if="draft && !missing">
       <p v-if="said" role="status" class="mb-3 font-semibold">{{ said }}</p>
+      <section v-if="successors" class="card mb-4" aria-label="Replace it by">
+        <div class="card-head">
+          <h2>Replace it by</h2>
+          <button class="btn btn-quiet px-1 py-0" @click="successors = undefined">Close</button>
+        </div>
+        <p v-if="!successors.length" class="p-3.5 text-ash">
+          No controller without a key answers. Plug the new one in, then look again.
+        </p>
+        <div v-for="f in successors" :key="f.serial" class="row">
+          <b class="w-24 font-mono">{{ f.serial }}</b><span class="flex-1 text-[13px] text-ash"
+            >{{ f.model }} · {{ f.ports }} doors · holds {{ f.holds }}</span
+          >
+          <button class="btn btn-amber px-2.5 py-0.5" @click="replacing = f">Replace by this one</button>
+        </div>
+      </section>
+      <TakeIntoService
+        v-if="replacing"
+        :found="[replacing]"
+        :replaces="{ id, name: stored!.value.name }"
+        @close="() => ((replacing = undefined), (successors = undefined))"
+      />
       <section class="card mb-4">
         <div class="card-head">
           <h2>Doors</h2>
@@ -131,7 +198,38 @@ async function addFloor() {
             <FormField v-slot="f" of="Controller" field="zone"
               ><input v-model="draft.zone" v-bind="f.bind" class="field"
             /></FormField>
+            <FormField v-slot="f" of="Controller" field="place"
+              ><input
+                v-bind="f.bind"
+                class="field"
+                :value="draft.place ?? ''"
+                placeholder="where it hangs"
+                @input="draft.place = ($event.target as HTMLInputElement).value || undefined"
+            /></FormField>
+            <FormField v-slot="f" of="Controller" field="resistor"
+              ><input
+                v-bind="f.bind"
+                class="field font-mono"
+                type="number"
+                :value="draft.resistor ?? ''"
+                placeholder="1000"
+                @input="draft.resistor = Number(($event.target as HTMLInputElement).value) || undefined"
+            /></FormField>
           </div>
+        </section>
+        <section class="card self-start" aria-label="Network">
+          <div class="card-head">
+            <h2>Network</h2>
+            <span class="note font-mono">{{ unit?.address }}</span>
+          </div>
+          <form class="space-y-3 p-3.5" @submit.prevent="setAddress">
+            <AddressFields :id="id" v-model="network" :fields="networkFaults" />
+            <p v-if="placing.problem.value" role="alert" class="font-semibold text-wine">{{ placing.problem.value }}</p>
+            <button v-if="readdressed" class="btn btn-amber" :disabled="placing.busy.value">
+              Give it this address
+            </button>
+            <p class="note">It is told at once, and answers there in a moment.</p>
+          </form>
         </section>
         <section class="card self-start">
           <div class="card-head"><h2>Floors of the site</h2></div>
@@ -160,6 +258,14 @@ async function addFloor() {
           <p class="row">
             Clock<span class="ml-auto font-mono" :class="Math.abs(unit.driftMs) > 5000 ? 'text-wine' : ''">{{
               unit.online ? timeOf(now.getTime() + site.skew + unit.driftMs, draft?.zone || 'UTC') : '—'
+            }}</span>
+          </p>
+          <p v-if="unit.mainsLost || unit.batteryLow || unit.lidOpen" class="row font-semibold text-wine">
+            {{ unit.mainsLost ? 'on its battery' : unit.batteryLow ? 'battery low' : 'its box is open' }}
+          </p>
+          <p class="row">
+            Battery<span class="ml-auto font-mono">{{
+              unit.millivolts ? `${(unit.millivolts / 1000).toFixed(1)} V` : '—'
             }}</span>
           </p>
           <p class="row">
