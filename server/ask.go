@@ -60,6 +60,7 @@ type DoorPlace struct {
 	Offline bool       `json:"offline"`
 	// OutOfUse: its readers are off and its lock is not driven.
 	OutOfUse bool `json:"outOfUse"`
+	Order    int  `json:"order" doc:"Its place on its floor"`
 }
 
 // overview is the frame at the last patch: what comes later has a higher number.
@@ -84,8 +85,11 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 		if !ok { // it came this moment, and is told in the next patch
 			p = DoorPlace{ID: d.ID, Offline: true}
 		}
-		p.Name = d.Name
+		p.Name, p.Order = d.Name, d.Order
 		floors[d.FloorID] = append(floors[d.FloorID], p)
+	}
+	for _, list := range floors { // those that were given an order, by it; else as they were made
+		slices.SortStableFunc(list, func(a, b DoorPlace) int { return a.Order - b.Order })
 	}
 	for _, c := range b.Config.Controllers {
 		if u, ok := s.states.units[c.ID]; ok {

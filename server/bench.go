@@ -53,6 +53,7 @@ type Said struct {
 	Headline string        `json:"headline"`
 	Detail   string        `json:"detail"`
 	Person   string        `json:"person"`
+	Bits     string        `json:"bits,omitempty" doc:"Of a read that fits no format"`
 	Trace    []prove.Line  `json:"trace"`
 	Mend     string        `json:"mend"`
 }
@@ -139,6 +140,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 			Detail:   b.Detail(e),
 			Trace:    b.Trace(e),
 			Mend:     b.Mend(e),
+			Bits:     e.Bits,
 		}
 		if said.Trace == nil {
 			said.Trace = []prove.Line{}

@@ -7,7 +7,7 @@ import (
 	"log/slog"
 	"maps"
 	"slices"
-	"time"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -144,7 +144,25 @@ func (s *Server) rackSeen(views []rack.View) {
 		s.keep(l)
 	}
 	s.hub.send(note{Type: "rack"})
+	if digest := foundDigest(views); digest != s.foundAs {
+		s.foundAs = digest
+		s.hub.send(note{Type: "found"})
+	}
 	s.poke()
+}
+
+// foundDigest is what lists of found controllers and first doors show of the rack: while it is the same nobody needs to
+// ask again.
+func foundDigest(views []rack.View) string {
+	var b strings.Builder
+	for _, v := range views {
+		last := hours.Instant(0)
+		if n := len(v.Reads); n > 0 {
+			last = v.Reads[n-1].At
+		}
+		fmt.Fprintf(&b, "%s %s %t %s %t %s %s %d %d;", v.Serial, v.Address, v.Keyed, v.Code, v.Blinking, v.Fault, v.Firmware, len(v.Reads), last)
+	}
+	return b.String()
 }
 
 func (s *Server) controllerRemoved(id site.ID) {
@@ -335,6 +353,7 @@ func (s *Server) controllerRoutes(api huma.API) {
 	s.terminalRoutes(api)
 	s.keepRoutes(api)
 	s.findRoutes(api)
+	s.togetherRoutes(api)
 	s.firstRoutes(api)
 	s.formatRoutes(api)
 	huma.Post(api, "/api/controllers/{id}/blink", func(ctx context.Context, in *idInput) (*struct{}, error) {
@@ -350,106 +369,4 @@ func (s *Server) controllerRoutes(api huma.API) {
 			return give(s.selfTest(ctx, in.ID))
 		},
 	)
-}
-
-// TestLine is one line of the self-test.
-type TestLine struct {
-	Place string `json:"place" doc:"The controller, or a door"`
-	What  string `json:"what"`
-	OK    bool   `json:"ok"`
-	Words string `json:"words"`
-	Mend  string `json:"mend,omitempty"`
-	Fix   string `json:"fix,omitempty" enum:"set-clock" doc:"What a click can do about it"`
-}
-
-// driftAllowed is how far a clock may be off before the self-test says so.
-const driftAllowed = 5 * time.Second
-
-func (s *Server) selfTest(ctx context.Context, id site.ID) ([]TestLine, error) {
-	b := s.current()
-	name := b.Name(id)
-	if _, err := s.unit(id); err != nil {
-		return nil, err
-	}
-	var st link.Status
-	begin := time.Now()
-	if err := s.call(ctx, id, link.OpStatus, nil, &st); err != nil {
-		return []TestLine{
-			{
-				Place: name,
-				What:  "Reachable",
-				Words: "it does not answer",
-				Mend:  "Look at its power and network cable; on the bench, plug its network in again.",
-			},
-		}, nil
-	}
-	out := []TestLine{
-		{
-			Place: name,
-			What:  "Reachable",
-			OK:    true,
-			Words: fmt.Sprintf("answers in %d ms, with its own key", max(1, time.Since(begin).Milliseconds())),
-		},
-	}
-	drift := st.Clock.Sub(s.now())
-	clock := TestLine{Place: name, What: "Clock", OK: drift.Abs() <= driftAllowed, Words: "right to the second"}
-	if !clock.OK {
-		ahead := "behind"
-		if drift > 0 {
-			ahead = "ahead"
-		}
-		clock.Words = fmt.Sprintf("%s %s", drift.Abs().Round(time.Second), ahead)
-		clock.Mend, clock.Fix = "Set the clock.", "set-clock"
-	}
-	out = append(out, clock)
-	for _, d := range b.Config.Doors {
-		if d.ControllerID == id {
-			out = append(out, testDoor(&d, &st)...)
-		}
-	}
-	return out, nil
-}
-
-func testDoor(d *site.Door, st *link.Status) []TestLine {
-	at := d.Terminals()
-	in, ok := st.Readers[at.In]
-	if !ok {
-		return []TestLine{
-			{
-				Place: d.Name,
-				What:  "Port",
-				Words: fmt.Sprintf("the controller has no port %d", d.Port),
-				Mend:  "Choose another port for this door.",
-			},
-		}
-	}
-	reader := func(what string, answers bool) TestLine {
-		l := TestLine{Place: d.Name, What: what, OK: answers, Words: "answers"}
-		if !answers {
-			l.Words, l.Mend = "does not answer", "Look at its cable and power."
-		}
-		return l
-	}
-	out := []TestLine{reader("Reader in", in)}
-	if d.Out.Fitted {
-		out = append(out, reader("Reader out", st.Readers[at.Out]))
-	}
-	if d.Contact != site.NotFitted {
-		closed := d.ContactWire().Level(st.Inputs[at.Contact]) == point.Normal
-		l := TestLine{Place: d.Name, What: "Contact", OK: closed, Words: "says the door is closed"}
-		if !closed {
-			l.Words = "says the door is open"
-			l.Mend = "Close the door. If it is closed, the contact is wired the other way: change its wiring in the door's build."
-		}
-		out = append(out, l)
-	}
-	if d.Exit != site.NotFitted {
-		rest := d.ExitWire().Level(st.Inputs[at.Exit]) == point.Normal
-		l := TestLine{Place: d.Name, What: "Exit request", OK: rest, Words: "at rest"}
-		if !rest {
-			l.Words, l.Mend = "is pressed", "Let go of the button. If nobody presses it, it is wired the other way: change its wiring in the door's build."
-		}
-		out = append(out, l)
-	}
-	return out
 }

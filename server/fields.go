@@ -17,6 +17,7 @@ func describeFields(api huma.API) {
 		site.Settings{}, site.CardFormat{}, site.Site{}, site.Floor{}, site.Controller{}, site.Reader{}, site.Door{},
 		site.FirstCard{}, site.HolidayType{}, site.Holiday{}, site.Schedule{}, site.Plan{}, site.DoorSet{},
 		site.DatedChange{}, site.Level{}, site.Entry{}, site.Target{}, site.Person{}, site.Grant{}, site.Credential{},
+		site.Input{}, site.Output{}, site.Supply{}, site.Expander{}, site.Network{}, site.OwnFormat{}, site.Facility{},
 	} {
 		types[reflect.TypeOf(v).Name()] = reflect.TypeOf(v)
 	}

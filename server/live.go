@@ -17,7 +17,7 @@ import (
 
 // note is what a screen hears: which objects changed, what of the live state did, which events came.
 type note struct {
-	Type    string       `json:"type"` // changed, state, rack, event, acknowledged, bench
+	Type    string       `json:"type"` // changed, state, found, event, acknowledged, bench
 	Changes []Changed    `json:"changes,omitempty"`
 	State   *Patch       `json:"state,omitempty"`
 	Event   *store.Event `json:"event,omitempty"`

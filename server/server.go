@@ -74,6 +74,7 @@ type Server struct {
 	held     map[site.ID]held
 	racks    map[string]rack.View // what the rack shows, by serial
 	asked    map[string]rack.View // those that were asked by their address
+	foundAs  string               // what was told last of those that were found; of rackSeen alone
 
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book

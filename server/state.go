@@ -174,7 +174,7 @@ func (s *Server) doorsNow() []DoorPlace {
 	}
 	out := make([]DoorPlace, 0, len(b.Config.Doors))
 	for _, d := range b.Config.Doors {
-		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true, OutOfUse: d.OutOfUse}
+		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true, OutOfUse: d.OutOfUse, Order: d.Order}
 		u := s.units[d.ControllerID]
 		if u != nil {
 			p.Offline = !u.online

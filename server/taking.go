@@ -97,7 +97,7 @@ func (s *Server) agree(ctx context.Context, serial string, a Adoption) (Compare,
 			out.Shows = views[i].Code
 		}
 	}
-	s.hub.send(note{Type: "rack"})
+	s.hub.send(note{Type: "found"})
 	return out, nil
 }
 

@@ -8,6 +8,7 @@ import (
 	"reflect"
 	"strings"
 
+	"amberkeystone/core/cards"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 )
@@ -37,6 +38,26 @@ type Event struct {
 	Alarm        bool    `db:"alarm" json:"alarm"`
 	AckedAt      *int64  `db:"acked_at" json:"ackedAt"`
 	AckedBy      *string `db:"acked_by" json:"ackedBy"`
+
+	// Of a read, as it stands in the log.
+	Bits   string `db:"-" json:"bits,omitempty" doc:"Of a read that fits no format: ones and zeros"`
+	Format string `db:"-" json:"format,omitempty" doc:"Of a card: its format"`
+	Value  string `db:"-" json:"value,omitempty" doc:"Of a card: its number as people say it"`
+}
+
+// read takes from the log's own line what was read.
+func (e *Event) read() {
+	var f struct {
+		Bits, Format, Shown string
+		Facility, Number    uint64
+	}
+	if json.Unmarshal([]byte(e.Raw), &f) != nil {
+		return
+	}
+	e.Bits = f.Bits
+	if f.Shown == "" && f.Format != "" {
+		e.Format, e.Value = f.Format, cards.Number(f.Format, f.Facility, f.Number)
+	}
 }
 
 const insertEvent = `INSERT INTO events (controller_id, log, seq, at, stored_at, kind, outcome, reason, door_id, person_id,
@@ -113,6 +134,7 @@ func insert(ctx context.Context, tx *writing, e *Event) (added bool, err error) 
 		return false, err
 	}
 	e.ID, err = r.LastInsertId()
+	e.read()
 	return true, err
 }
 
@@ -178,6 +200,9 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 		&out,
 		`SELECT * FROM events WHERE `+strings.Join(where, " AND ")+` ORDER BY at DESC, id DESC LIMIT ?`,
 		append(args, f.Limit)...)
+	for i := range out {
+		out[i].read()
+	}
 	return out, err
 }
 

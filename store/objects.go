@@ -145,7 +145,7 @@ func (tx *writing) write(ctx context.Context, who, action string, o any, rev int
 		return 0, err
 	}
 	next := max(rev, 0) + 1
-	if err := tx.keep(ctx, k, o, was == nil, next, body); err != nil {
+	if err := tx.keep(ctx, k, o, id, was == nil, next, body); err != nil {
 		return 0, err
 	}
 	if beside := besides[k.Word()]; beside != nil {
@@ -173,13 +173,18 @@ func (tx *writing) write(ctx context.Context, who, action string, o any, rev int
 	return next, audit(ctx, tx, who, action, k.Word(), *id, name, next, was, &text)
 }
 
-// keep writes the row of an object; a new one gets its number.
-func (tx *writing) keep(ctx context.Context, k model.Kind, o any, fresh bool, rev int64, body []byte) error {
-	id := k.ID(o)
+// keep writes the row of an object; a new one gets its number. The settings do not carry theirs: id is where it stands.
+func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, fresh bool, rev int64, body []byte) error {
 	if !fresh {
-		_, err := tx.ExecContext(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
+		r, err := tx.ExecContext(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
 			k.Scope(o), k.Name(o), rev, body, *id)
-		return err
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n != 1 {
+			return errors.Join(err, fmt.Errorf("%s %d: %d rows were written, not one", k.Word(), *id, n))
+		}
+		return nil
 	}
 	r, err := tx.ExecContext(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body)
 		VALUES (nullif(?, 0), ?, ?, ?, ?, ?)`, *id, k.Word(), k.Scope(o), k.Name(o), rev, body)

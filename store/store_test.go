@@ -477,3 +477,31 @@ func read[T any](ctx context.Context, s *Store, p Page) ([]Versioned[T], int, er
 	found, err := List[T](ctx, s, p)
 	return found.Items, found.Total, err
 }
+
+// The settings are kept as any object: they are read again as they were written, and undone.
+func TestSettingsAreKept(t *testing.T) {
+	ctx := context.Background()
+	s := open(t)
+	require.NoError(t, s.EnsureBasics(ctx))
+	settings := site.DefaultSettings()
+	settings.PINTries = 7
+	rev, err := Put(ctx, s, "test", &settings, 1)
+	require.NoError(t, err)
+	read := func() Versioned[site.Settings] {
+		list, err := List[site.Settings](ctx, s, Page{Limit: 5})
+		require.NoError(t, err)
+		require.Len(t, list.Items, 1)
+		return list.Items[0]
+	}
+	assert.Equal(t, rev, read().Rev)
+	assert.Equal(t, 7, read().Value.PINTries)
+	c, err := s.Load(ctx)
+	require.NoError(t, err)
+	assert.Equal(t, 7, c.Settings.PINTries)
+	_, err = Put(ctx, s, "test", &settings, 1)
+	assert.ErrorContains(t, err, "changed by test")
+	lines, err := s.History(ctx, HistoryFilter{Limit: 1})
+	require.NoError(t, err)
+	require.NoError(t, s.Undo(ctx, "test", lines[0].ID))
+	assert.Equal(t, 5, read().Value.PINTries)
+}

@@ -279,6 +279,32 @@ export const fields: Record<string, FieldSaid> = {
   "Entry.scheduleId": {
     "title": "Schedule"
   },
+  "Expander.address": {
+    "title": "Address on the bus",
+    "min": 1,
+    "max": 32,
+    "about": "On the controller's bus; set at the expander itself"
+  },
+  "Expander.kind": {
+    "title": "Expander"
+  },
+  "Expander.name": {
+    "title": "Name",
+    "longest": 80,
+    "about": "Where it is"
+  },
+  "Facility.code": {
+    "title": "Facility code",
+    "min": 0
+  },
+  "Facility.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Facility.siteId": {
+    "title": "Site",
+    "about": "The site whose cards carry it; 0: any"
+  },
   "FirstCard.before": {
     "title": "Before the start",
     "unit": "min",
@@ -403,6 +429,30 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Schedules",
     "about": "What schedules do that have no answer of their own"
   },
+  "Input.at": {
+    "title": "Terminal",
+    "about": "Its terminal, such as i9 or 2/i3"
+  },
+  "Input.contact": {
+    "title": "Wired"
+  },
+  "Input.controllerId": {
+    "title": "Controller"
+  },
+  "Input.doorIds": {
+    "title": "Doors",
+    "about": "Of fire and lockdown: doors of its controller; none listed: all of them"
+  },
+  "Input.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Input.supervised": {
+    "title": "Supervised"
+  },
+  "Input.use": {
+    "title": "What it does"
+  },
   "Level.entries": {
     "title": "Where and when"
   },
@@ -412,6 +462,63 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Level.opensDay": {
     "title": "Opens the day"
+  },
+  "Network.address": {
+    "title": "Address",
+    "longest": 18,
+    "about": "With the length of the subnet's prefix"
+  },
+  "Network.fixed": {
+    "title": "Fixed address",
+    "about": "It keeps the address that it is given here; else it gets one by DHCP"
+  },
+  "Network.gateway": {
+    "title": "Gateway",
+    "longest": 15
+  },
+  "Network.vlan": {
+    "title": "VLAN",
+    "min": 0,
+    "max": 4094,
+    "about": "The VLAN of its socket, for whoever looks after the network; 0: not known"
+  },
+  "Output.at": {
+    "title": "Terminal",
+    "about": "Its terminal, such as o5 or 1/o16"
+  },
+  "Output.controllerId": {
+    "title": "Controller"
+  },
+  "Output.doorIds": {
+    "title": "Doors",
+    "about": "The doors of its controller that it tells of; none listed: all of them"
+  },
+  "Output.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Output.use": {
+    "title": "What it drives"
+  },
+  "Output.when": {
+    "title": "On by itself",
+    "about": "When it is on by itself"
+  },
+  "OwnFormat.bits": {
+    "title": "Length",
+    "unit": "bits",
+    "about": "Length of a read"
+  },
+  "OwnFormat.fixed": {
+    "title": "Fixed bits",
+    "about": "Bits that are always the same"
+  },
+  "OwnFormat.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "OwnFormat.parity": {
+    "title": "Parity"
   },
   "Person.alwaysPin": {
     "title": "Always with PIN",
@@ -574,6 +681,33 @@ export const fields: Record<string, FieldSaid> = {
   "Site.zone": {
     "title": "Time zone",
     "about": "IANA time zone"
+  },
+  "Supply.battery": {
+    "title": "Battery",
+    "unit": "0.1 Ah",
+    "min": 0,
+    "max": 10000,
+    "about": "Tenths of an ampere-hour; 0: none"
+  },
+  "Supply.milliamps": {
+    "title": "Gives at most",
+    "unit": "mA",
+    "min": 100,
+    "max": 60000,
+    "about": "What it gives at the most"
+  },
+  "Supply.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Supply.siteId": {
+    "title": "Site"
+  },
+  "Supply.volts": {
+    "title": "Voltage",
+    "unit": "V",
+    "min": 5,
+    "max": 48
   },
   "Target.id": {
     "title": "Place",

@@ -575,6 +575,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/doors-together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["putBack"];
+        post: operations["changeTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/doors/{id}": {
         parameters: {
             query?: never;
@@ -2478,6 +2494,11 @@ export interface components {
             name: string;
             offline: boolean;
             open: boolean;
+            /**
+             * Format: int64
+             * @description Its place on its floor
+             */
+            order: number;
             outOfUse: boolean;
             /** @description It waits for its first card */
             waits: boolean;
@@ -2598,6 +2619,8 @@ export interface components {
              * @description By the controller's clock; Unix milliseconds
              */
             at: number;
+            /** @description Of a read that fits no format: ones and zeros */
+            bits?: string;
             controller: string;
             /** Format: int64 */
             controllerId: number;
@@ -2605,6 +2628,8 @@ export interface components {
             door: string;
             /** Format: int64 */
             doorId: number;
+            /** @description Of a card: its format */
+            format?: string;
             headline: string;
             /** Format: int64 */
             id: number;
@@ -2625,24 +2650,38 @@ export interface components {
             storedAt: number;
             /** @description The checks that were made, a JSON list */
             trace: string;
+            /** @description Of a card: its number as people say it */
+            value?: string;
             zone: string;
         };
         Expander: {
             /**
+             * Address on the bus
              * Format: int64
              * @description On the controller's bus; set at the expander itself
              */
             address: number;
-            /** @enum {string} */
+            /**
+             * Expander
+             * @enum {string}
+             */
             kind: "readers" | "inputs" | "outputs";
-            /** @description Where it is */
+            /**
+             * Name
+             * @description Where it is
+             */
             name?: string;
         };
         Facility: {
-            /** Format: int64 */
+            /**
+             * Facility code
+             * Format: int64
+             */
             code: number;
+            /** Name */
             name: string;
             /**
+             * Site
              * Format: int64
              * @description The site whose cards carry it; 0: any
              */
@@ -3051,19 +3090,36 @@ export interface components {
             schedules: components["schemas"]["ScheduleLine"][];
         };
         Input: {
-            /** @description Its terminal, such as i9 or 2/i3 */
+            /**
+             * Terminal
+             * @description Its terminal, such as i9 or 2/i3
+             */
             at: string;
-            /** @enum {string} */
+            /**
+             * Wired
+             * @enum {string}
+             */
             contact: "nc" | "no";
-            /** Format: int64 */
+            /**
+             * Controller
+             * Format: int64
+             */
             controllerId: number;
-            /** @description Of fire and lockdown: doors of its controller; none listed: all of them */
+            /**
+             * Doors
+             * @description Of fire and lockdown: doors of its controller; none listed: all of them
+             */
             doorIds: number[];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
+            /** Supervised */
             supervised?: boolean;
-            /** @enum {string} */
+            /**
+             * What it does
+             * @enum {string}
+             */
             use: "sense" | "fire" | "lockdown";
         };
         Item: {
@@ -3289,15 +3345,23 @@ export interface components {
         };
         Network: {
             /**
+             * Address
              * @description With the length of the subnet's prefix
              * @example 10.20.0.31/24
              */
             address?: string;
-            /** @description It keeps the address that it is given here; else it gets one by DHCP */
+            /**
+             * Fixed address
+             * @description It keeps the address that it is given here; else it gets one by DHCP
+             */
             fixed?: boolean;
-            /** @example 10.20.0.1 */
+            /**
+             * Gateway
+             * @example 10.20.0.1
+             */
             gateway?: string;
             /**
+             * VLAN
              * Format: int64
              * @description The VLAN of its socket, for whoever looks after the network; 0: not known
              */
@@ -3333,18 +3397,32 @@ export interface components {
             words: string;
         };
         Output: {
-            /** @description Its terminal, such as o5 or 1/o16 */
+            /**
+             * Terminal
+             * @description Its terminal, such as o5 or 1/o16
+             */
             at: string;
-            /** Format: int64 */
+            /**
+             * Controller
+             * Format: int64
+             */
             controllerId: number;
-            /** @description The doors of its controller that it tells of; none listed: all of them */
+            /**
+             * Doors
+             * @description The doors of its controller that it tells of; none listed: all of them
+             */
             doorIds: number[];
             /** Format: int64 */
             id: number;
+            /** Name */
             name: string;
-            /** @enum {string} */
+            /**
+             * What it drives
+             * @enum {string}
+             */
             use: "sounder" | "lamp" | "siren" | "other";
             /**
+             * On by itself
              * @description When it is on by itself
              * @enum {string}
              */
@@ -3396,17 +3474,23 @@ export interface components {
         };
         OwnFormat: {
             /**
+             * Length
              * Format: int64
              * @description Length of a read
              */
             bits: number;
             /** @description Where the facility code is; none: the card has no such code */
             facility?: components["schemas"]["BitField"];
-            /** @description Bits that are always the same */
+            /**
+             * Fixed bits
+             * @description Bits that are always the same
+             */
             fixed?: components["schemas"]["FixedBit"][];
+            /** Name */
             name: string;
             /** @description Where the card number is */
             number: components["schemas"]["BitField"];
+            /** Parity */
             parity?: components["schemas"]["BitParity"][];
         };
         PINState: {
@@ -3840,6 +3924,9 @@ export interface components {
             /** @description Empty takes the PIN away */
             pin: string;
         };
+        PutBackRequest: {
+            doors: components["schemas"]["VersionedDoor"][];
+        };
         Reader: {
             /**
              * Address on the bus
@@ -3986,6 +4073,8 @@ export interface components {
         Said: {
             /** Format: int64 */
             at: number;
+            /** @description Of a read that fits no format */
+            bits?: string;
             detail: string;
             headline: string;
             kind: string;
@@ -4225,6 +4314,7 @@ export interface components {
         };
         Supply: {
             /**
+             * Battery
              * Format: int64
              * @description Tenths of an ampere-hour; 0: none
              */
@@ -4232,14 +4322,22 @@ export interface components {
             /** Format: int64 */
             id: number;
             /**
+             * Gives at most
              * Format: int64
              * @description What it gives at the most
              */
             milliamps: number;
+            /** Name */
             name: string;
-            /** Format: int64 */
+            /**
+             * Site
+             * Format: int64
+             */
             siteId: number;
-            /** Format: int64 */
+            /**
+             * Voltage
+             * Format: int64
+             */
             volts: number;
         };
         Target: {
@@ -4304,11 +4402,15 @@ export interface components {
             words: string;
         };
         TestLine: {
+            /** @description The terminal */
+            at?: string;
+            /** Format: int64 */
+            door?: number;
             /**
              * @description What a click can do about it
              * @enum {string}
              */
-            fix?: "set-clock";
+            fix?: "set-clock" | "power" | "wiring";
             mend?: string;
             ok: boolean;
             /** @description The controller, or a door */
@@ -4329,6 +4431,64 @@ export interface components {
             id: number;
             mend: string;
             words: string;
+        };
+        Together: {
+            /** Format: int64 */
+            exitTime?: number;
+            /** Format: int64 */
+            extended?: number;
+            failSafe?: boolean;
+            /** Format: int64 */
+            floorId?: number;
+            /** Format: int64 */
+            forced?: number;
+            /** @description Card formats of its readers; an empty list: all that are listed */
+            formats?: string[];
+            /** Format: int64 */
+            heldOpen?: number;
+            /** Format: int64 */
+            like?: number;
+            /** @enum {string} */
+            lock?: "strike" | "magnetic" | "motor" | "bolt" | "turnstile" | "barrier" | "shutter";
+            /** Format: int64 */
+            milliamps?: number;
+            /** @example {c} door {p} */
+            names?: string;
+            outOfUse?: boolean;
+            /** Format: int64 */
+            planId?: number;
+            /** Format: int64 */
+            preAlarm?: number;
+            /** @enum {string} */
+            relock?: "opening" | "closing" | "end";
+            /** Format: int64 */
+            supplyId?: number;
+            /** Format: int64 */
+            unlock?: number;
+            /** Format: int64 */
+            volts?: number;
+        };
+        TogetherInput: {
+            /** @description Of doors */
+            ids: number[];
+            /** @description Do it; else only say what it would do */
+            really?: boolean;
+            set: components["schemas"]["Together"];
+        };
+        TogetherRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description What differs */
+            words: string[];
+            /** @description Why it cannot be so */
+            wrong: string;
+        };
+        TogetherShown: {
+            done: boolean;
+            rows: components["schemas"]["TogetherRow"][];
+            /** @description Once it is done: the doors as they were, with their new revisions, to put back */
+            was: components["schemas"]["VersionedDoor"][];
         };
         Told: {
             alarm: boolean;
@@ -6060,6 +6220,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VersionedDoor"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutBackRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    changeTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherShown"];
                 };
             };
             /** @description Error */

@@ -11,7 +11,7 @@ export type Patch = {
   counts: { lacking: number; alarms: number; found: number; findings: number; build: number }
 }
 export type Note =
-  | { type: 'hello' | 'rack' | 'back' }
+  | { type: 'hello' | 'found' | 'back' }
   | { type: 'changed'; changes: Changed[] }
   | { type: 'state'; state: Patch }
   | { type: 'event'; event: Schemas['Event']; quiet?: boolean }

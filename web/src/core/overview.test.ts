@@ -14,6 +14,7 @@ const door = (id: number, open = false): Schemas['DoorPlace'] => ({
   alarm: '',
   offline: false,
   outOfUse: false,
+  order: 0,
 })
 const overview = (): Schemas['Overview'] => ({
   name: 'X',

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { RouterLink } from 'vue-router'
 import TraceList from '../../ui/TraceList.vue'
 import { benchSaid as latest } from './bench'
 </script>
@@ -23,6 +24,7 @@ import { benchSaid as latest } from './bench'
       ><h2>Why</h2>
       <TraceList :lines="latest.trace"
     /></template>
+    <RouterLink v-if="latest.bits" class="btn" :to="`/build/formats?bits=${latest.bits}`">Open its bits</RouterLink>
     <template v-if="latest.mend"
       ><h2>What would change it</h2>
       <p class="card p-3 text-[13px] leading-relaxed">{{ latest.mend }}</p></template

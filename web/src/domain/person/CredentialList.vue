@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-import type { Schemas } from '../../api/client'
+import { computed, ref } from 'vue'
+import { api, ask, type Schemas } from '../../api/client'
+import { useComputed } from '../../core/query'
 import DateRange from '../../ui/DateRange.vue'
 import EnrolCard from './EnrolCard.vue'
 
@@ -12,27 +13,34 @@ const facility = ref<number>()
 const number = ref<number>()
 const kind = ref<'phone' | 'QR pass' | 'plate'>('phone')
 const shown = ref('')
-const format = ref<'26-bit' | 'raw'>('26-bit')
+const format = ref('26-bit')
+const query = useComputed(
+  'formats',
+  () => [],
+  (signal) => ask(api.GET('/api/formats', { signal })),
+)
+/** The formats that readers take, and the one that is chosen. */
+const formats = computed(() => (query.data.value ?? []).filter((f) => f.taken || f.name === format.value))
+const coded = computed(() => {
+  const f = formats.value.find((x) => x.name === format.value)
+  return f ? f.mostFacility > 0 : format.value !== 'raw'
+})
 
-function took(c: { format: '26-bit' | 'raw'; facility: number; number: number; words: string; door: string }) {
-  add(c.format, c.facility, c.number)
+function took(c: { format: string; value: string; words: string; door: string }) {
+  push(c.format, c.value)
   emit('said', `Card ${c.words} was presented at ${c.door}; it is ${props.whose || 'this person'}'s once saved.`)
 }
-function add(f: '26-bit' | 'raw', fac: number, num: number) {
-  credentials.value.push({
-    kind: 'card',
-    format: f,
-    value: f === 'raw' ? String(num) : `${fac}-${String(num).padStart(5, '0')}`,
-    status: 'active',
-  })
-}
+const push = (f: string, value: string) => credentials.value.push({ kind: 'card', format: f, value, status: 'active' })
 function addOther() {
   credentials.value.push({ kind: kind.value, value: shown.value.trim(), status: 'active' })
   shown.value = ''
 }
 function addTyped() {
   if (number.value === undefined) return
-  add(format.value, format.value === 'raw' ? 0 : (facility.value ?? 0), number.value)
+  push(
+    format.value,
+    coded.value ? `${facility.value ?? 0}-${String(number.value).padStart(5, '0')}` : String(number.value),
+  )
   number.value = undefined
 }
 </script>
@@ -71,12 +79,11 @@ function addTyped() {
       </button>
     </div>
     <form class="row gap-2" @submit.prevent="addTyped">
-      <select v-model="format" class="field w-24!" aria-label="Card format">
-        <option>26-bit</option>
-        <option>raw</option>
+      <select v-model="format" class="field w-32!" aria-label="Card format">
+        <option v-for="f in formats" :key="f.name">{{ f.name }}</option>
       </select>
       <input
-        v-if="format !== 'raw'"
+        v-if="coded"
         v-model.number="facility"
         type="number"
         min="0"

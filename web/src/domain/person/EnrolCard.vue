@@ -7,7 +7,7 @@ import ObjectPicker from '../../ui/ObjectPicker.vue'
 
 /** Takes the next unknown card at a chosen reader as this person's. It ends with Esc, and by itself. */
 const emit = defineEmits<{
-  took: [c: { format: '26-bit' | 'raw'; facility: number; number: number; words: string; door: string }]
+  took: [c: { format: string; value: string; words: string; door: string }]
 }>()
 const door = ref(Number(localStorage.getItem('enrolment door') ?? 0))
 const listening = ref(false)
@@ -31,8 +31,7 @@ onScopeDispose(
   listen((n) => {
     if (!listening.value || n.type !== 'event' || n.event.doorId !== door.value) return
     const e = n.event
-    const m = e.reason === 'card-unknown' && /^card (?:(\d+)-)?(\d+)$/.exec(e.detail)
-    if (!m) {
+    if (e.reason !== 'card-unknown' || !e.value || !e.format) {
       // Something else was presented: whoever waits should know why it is not taken.
       if (e.personId) heard.value = `That card is ${e.person}’s already.`
       else if (e.outcome === 'refused') heard.value = `${e.headline}. ${e.mend}`
@@ -40,9 +39,8 @@ onScopeDispose(
     }
     stop()
     emit('took', {
-      format: m[1] ? '26-bit' : 'raw',
-      facility: Number(m[1] ?? 0),
-      number: Number(m[2]),
+      format: e.format,
+      value: e.value,
       words: n.event.detail.slice(5),
       door: n.event.door,
     })

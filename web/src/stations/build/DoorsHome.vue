@@ -10,7 +10,11 @@ import KindTable from '../../ui/KindTable.vue'
 import ModeTile from '../../ui/ModeTile.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
+import { api, ask, type Schemas } from '../../api/client'
+import { useLit } from '../../domain/door/lit'
+import { useAttempt } from '../../ui/attempt'
 import BuildTabs from './BuildTabs.vue'
+import EditTogether from './EditTogether.vue'
 
 type Row = { value: Objects['door']; rev: number; used: Record<string, number> }
 const site = useSite()
@@ -35,6 +39,22 @@ const { nameOf } = useNames(() =>
     p.items.flatMap((i) => [i.value.controllerId, i.value.planId, i.value.floorId]),
   ),
 )
+const lit = useLit()
+const together = ref(false)
+const { attempt, busy, problem } = useAttempt()
+const told = ref('')
+const was = ref<Schemas['VersionedDoor'][]>([])
+function changed(before: Schemas['VersionedDoor'][], words: string) {
+  together.value = false
+  was.value = before
+  told.value = words
+}
+const putBack = () =>
+  attempt(async () => {
+    await ask(api.PUT('/api/doors-together', { body: { doors: was.value } }))
+    told.value = 'As it was before.'
+    was.value = []
+  })
 const those = computed(() => selected.value.slice(0, 500).join(','))
 </script>
 
@@ -44,6 +64,11 @@ const those = computed(() => selected.value.slice(0, 500).join(','))
       <RouterLink v-if="site.units.length" class="btn btn-amber" to="/build/doors/new">New door</RouterLink>
     </template>
     <BuildTabs />
+    <p v-if="told" role="status" class="mb-2 font-semibold">
+      {{ told }}
+      <button v-if="was.length" class="btn ml-2 px-2 py-0.5" :disabled="busy" @click="putBack">Undo</button>
+    </p>
+    <p v-if="problem" role="alert" class="mb-2 font-semibold text-wine">{{ problem }}</p>
     <KindTable
       v-model:selected="selected"
       kind="door"
@@ -69,7 +94,10 @@ const those = computed(() => selected.value.slice(0, 500).join(','))
         />
       </template>
       <template #name="{ row }"
-        ><span class="flex items-center gap-2"
+        ><span
+          class="flex items-center gap-2"
+          :class="lit.has(row.value.id) ? 'animate-pulse rounded bg-amber px-1' : ''"
+          :data-lit="lit.has(row.value.id) || undefined"
           ><ModeTile
             v-if="site.door(row.value.id)"
             :mode="site.door(row.value.id)!.mode"
@@ -81,20 +109,26 @@ const those = computed(() => selected.value.slice(0, 500).join(','))
             tabindex="-1"
             @click.stop
             >{{ row.value.name }}</RouterLink
-          ></span
+          ><span v-if="row.value.outOfUse" class="pill border border-seam text-ash">out of use</span></span
         ></template
       >
       <template #controller="{ row }"
         >{{ nameOf(row.value.controllerId) }}<span class="text-ash"> · {{ row.value.port }}</span></template
       >
       <template #bulk>
+        <button class="btn btn-amber px-2 py-0.5" @click="together = true">Edit together …</button>
         <RouterLink class="btn px-2 py-0.5" :to="`/hours/changes/new?doors=${those}`">New dated change</RouterLink>
         <RouterLink class="btn px-2 py-0.5" :to="`/people/levels/new?doors=${those}`">New access level</RouterLink>
       </template>
     </KindTable>
+    <EditTogether v-if="together" :ids="selected" @close="together = false" @done="changed" />
     <template #aside>
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p><b>A door</b> hangs at a port of a controller, follows a plan, and opens to people whose levels say so.</p>
+        <p>
+          <b>Which one is this?</b> Present a card there, press its exit button or open it: its row lights up for five
+          seconds.
+        </p>
         <p>What a door asks now stands before its name; the tree on the left has the same signs.</p>
       </div>
     </template>

@@ -19,7 +19,7 @@ const query = useComputed(
 )
 const look = () => query.refetch()
 const soon = useDebounceFn(look, 300)
-onScopeDispose(listen((n) => n.type === 'rack' && void soon()))
+onScopeDispose(listen((n) => n.type === 'found' && void soon()))
 
 const text = ref('')
 const only = ref<string[]>()

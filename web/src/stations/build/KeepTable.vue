@@ -51,13 +51,11 @@ const rows = computed<Row[]>(() =>
 )
 const columns: Column<Row>[] = [
   { id: 'name', title: 'Controller' },
-  { id: 'state', title: 'State', width: '112px' },
-  { id: 'power', title: 'Power', width: '78px' },
-  { id: 'clock', title: 'Clock', width: '58px' },
-  { id: 'firmware', title: 'Firmware', width: '72px' },
-  { id: 'holds', title: 'Holds', width: '112px', from: 640 },
-  { id: 'used', title: 'Terminals', width: '84px', from: 720 },
-  { id: 'waits', title: 'Waiting', width: '70px', from: 560 },
+  { id: 'state', title: 'State', width: '104px' },
+  { id: 'power', title: 'Power, clock', width: '90px' },
+  { id: 'firmware', title: 'Firmware', width: '86px' },
+  { id: 'holds', title: 'Holds', width: '98px', from: 600 },
+  { id: 'used', title: 'Terminals', width: '80px', from: 680 },
 ]
 const selected = ref<number[]>([])
 const told = ref('')
@@ -173,44 +171,41 @@ const fixes: Record<string, string> = { 'set-clock': 'Set it', send: 'Send', upd
               :class="u.online ? 'bg-kelp' : 'border-2 border-wine'"
               aria-hidden="true"
             /><span class="min-w-0 leading-tight" :class="u.online ? '' : 'font-semibold text-wine'"
-              >{{ u.online ? 'online' : 'offline' }}<span class="block truncate text-[11px] font-normal text-ash">{{
-                since(u)
-              }}</span></span
+              >{{ u.online ? 'online' : 'offline'
+              }}<span class="block truncate text-[11px] font-normal text-ash">{{ since(u) }}</span></span
             ></span
           ></template
         >
         <template #power="{ row: u }"
-          ><span
-            class="text-[13px]"
-            :class="u.mainsLost || u.batteryLow || u.lidOpen ? 'font-semibold text-wine' : 'text-ash'"
-            :title="u.millivolts ? `battery ${(u.millivolts / 1000).toFixed(1)} V` : ''"
-            >{{
-              !u.online
-                ? '—'
-                : u.mainsLost
-                  ? 'on battery'
-                  : u.batteryLow
-                    ? 'battery low'
-                    : u.lidOpen
-                      ? 'box open'
-                      : 'good'
-            }}</span
-          ></template
-        >
-        <template #clock="{ row: u }"
-          ><span
-            class="font-mono text-[12px]"
-            :class="Math.abs(u.driftMs) > 5000 ? 'font-bold text-wine' : 'text-ash'"
-            >{{ u.online ? drift(u) : '—' }}</span
+          ><span class="block text-[12px] leading-tight whitespace-nowrap"
+            ><span
+              class="block"
+              :class="u.mainsLost || u.batteryLow || u.lidOpen ? 'font-semibold text-wine' : 'text-ash'"
+              :title="u.millivolts ? `battery ${(u.millivolts / 1000).toFixed(1)} V` : ''"
+              >{{
+                !u.online
+                  ? '—'
+                  : u.mainsLost
+                    ? 'on battery'
+                    : u.batteryLow
+                      ? 'battery low'
+                      : u.lidOpen
+                        ? 'box open'
+                        : 'power good'
+              }}</span
+            ><span class="block" :class="Math.abs(u.driftMs) > 5000 ? 'font-bold text-wine' : 'text-ash'">{{
+              u.online ? `clock ${drift(u)}` : ''
+            }}</span></span
           ></template
         >
         <template #firmware="{ row: u }"
-          ><span v-if="u.updating" class="font-mono text-[12px]">→ {{ u.updating }} {{ u.percent }} %</span
-          ><span
-            v-else
-            class="font-mono text-[12px] text-ash"
-            :title="u.row?.newest ? `${u.row.newest} lies ready` : ''"
-            >{{ u.firmware || '—' }}<b v-if="u.row?.newest" class="text-copper"> ↑</b></span
+          ><span class="block text-[12px] leading-tight whitespace-nowrap"
+            ><span v-if="u.updating" class="block font-mono">→ {{ u.updating }} {{ u.percent }} %</span
+            ><span v-else class="block font-mono text-ash" :title="u.row?.newest ? `${u.row.newest} lies ready` : ''"
+              >{{ u.firmware || '—' }}<b v-if="u.row?.newest" class="text-copper"> ↑</b></span
+            ><span class="block" :class="u.row?.lacks ? 'font-semibold text-wine' : 'text-ash'"
+              >{{ u.row?.lacks ? 'unsent' : 'all sent' }}{{ u.kept ? `, ${u.kept} events` : '' }}</span
+            ></span
           ></template
         >
         <template #holds="{ row: u }"
@@ -221,11 +216,6 @@ const fixes: Record<string, string> = { 'set-clock': 'Set it', send: 'Send', upd
         <template #used="{ row: u }"
           ><span class="block font-mono text-[11px] leading-tight whitespace-nowrap text-ash"
             >in {{ of(u.row?.inputs) }}<br />out {{ of(u.row?.outputs) }}</span
-          ></template
-        >
-        <template #waits="{ row: u }"
-          ><span class="text-[12px]" :class="u.row?.lacks ? 'font-semibold text-wine' : 'text-ash'"
-            >{{ u.row?.lacks ? 'unsent' : 'nothing' }}{{ u.kept ? `, ${u.kept} events` : '' }}</span
           ></template
         >
         <template #bulk>

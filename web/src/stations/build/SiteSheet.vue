@@ -11,6 +11,7 @@ import FormField from '../../ui/FormField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
+import FloorOrder from './FloorOrder.vue'
 import { many } from '../../words'
 
 /** A site: its name and zone, how it writes times and weeks, and its floors. */
@@ -76,9 +77,7 @@ const addFloor = () =>
           <span class="note">{{ many(here?.floors.length ?? 0, 'floor', 'floors') }}</span>
         </div>
         <p v-if="!here?.floors.length" class="p-3.5 text-ash">None yet. Doors are on floors; add the first.</p>
-        <p v-for="f in here?.floors" :key="f.id" class="row py-1.5">
-          {{ f.name }}<span class="note ml-auto">{{ many(f.doors.length, 'door', 'doors') }}</span>
-        </p>
+        <FloorOrder v-if="here" :floors="here.floors" @problem="(w) => (problem = w)" />
         <form class="row" @submit.prevent="addFloor">
           <input v-model="newFloor" class="field" placeholder="Level 1" aria-label="Name of a new floor" /><button
             class="btn"

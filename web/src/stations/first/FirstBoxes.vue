@@ -24,7 +24,7 @@ watch(
   { immediate: true },
 )
 const again = useDebounceFn(() => query.refetch(), 300)
-onScopeDispose(listen((n) => n.type === 'rack' && void again()))
+onScopeDispose(listen((n) => n.type === 'found' && void again()))
 const zones = useQuery({ queryKey: keys.zones, queryFn: ({ signal }) => ask(api.GET('/api/zones', { signal })) })
 const problem = ref('')
 async function blink(serial: string) {

@@ -51,7 +51,7 @@ function finished(door?: number) {
         >
           <span class="text-[13px] font-semibold"
             ><span class="font-mono text-ash">{{ i + 1 }}</span> {{ name }}</span
-          ><span class="w-full truncate text-[12px] text-ash">{{ said[i] || ' ' }}</span>
+          ><span class="w-full truncate text-[12px] text-ash">{{ said[i] || '\u00a0' }}</span>
         </button>
       </li>
     </ol>

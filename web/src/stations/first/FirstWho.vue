@@ -15,7 +15,7 @@ const query = useComputed(
   (signal) => ask(api.GET('/api/first-reads', { signal })),
 )
 const again = useDebounceFn(() => query.refetch(), 40)
-onScopeDispose(listen((n) => n.type === 'rack' && void again()))
+onScopeDispose(listen((n) => n.type === 'found' && void again()))
 const began = Date.now()
 const lit = ref('')
 const said = ref('')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { inClock } from '../../clock'
 import PeekName from '../../ui/PeekName.vue'
@@ -53,6 +53,7 @@ const trace = computed(() => JSON.parse(props.event.trace) as Schemas['Line'][])
     <p class="card p-3 text-[13px] leading-relaxed">{{ inClock(event.mend) }}</p></template
   >
   <p class="flex flex-wrap gap-2">
+    <RouterLink v-if="event.bits" class="btn" :to="`/build/formats?bits=${event.bits}`">Open its bits</RouterLink>
     <button v-if="event.doorId" class="btn" @click="router.push(`/watch?door=${event.doorId}`)">Only this door</button
     ><button v-if="event.personId" class="btn" @click="router.push(`/watch?person=${event.personId}`)">
       Only this person
