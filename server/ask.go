@@ -274,7 +274,7 @@ func (s *Server) portsOf(id site.ID) ([]Port, error) {
 	if i < 0 {
 		return nil, store.ErrMissing
 	}
-	out := make([]Port, b.Config.Controllers[i].Ports)
+	out := make([]Port, b.Config.Controllers[i].Doors())
 	for i := range out {
 		out[i].Port = i + 1
 	}
@@ -303,7 +303,7 @@ func (s *Server) usualDoor(controller site.ID) site.Door {
 		if controller != 0 && x.ID != controller {
 			continue
 		}
-		for port := 1; port <= x.Ports; port++ {
+		for port := 1; port <= x.Doors(); port++ {
 			if used[x.ID][port] {
 				continue
 			}

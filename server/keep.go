@@ -7,6 +7,7 @@ import (
 	"net/netip"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -73,7 +74,7 @@ func (s *Server) kept(ctx context.Context) (Kept, error) {
 		return Kept{}, err
 	}
 	newest := ""
-	if list := s.releases(); len(list) > 0 {
+	if list := s.newest.list(); len(list) > 0 {
 		newest = list[len(list)-1].Version
 	}
 	out := Kept{Rows: []KeptRow{}, Todo: []Todo{}, Zones: s.zoneChanges(f)}
@@ -193,16 +194,29 @@ func (s *Server) zoneChanges(f inForce) []ZoneChange {
 	return out
 }
 
-// releases are the firmware that lies in the rack's folder; none where the rack does not answer.
-func (s *Server) releases() []link.Release {
-	if s.Rack == "" {
-		return nil
+// newest remembers the firmware that lies in the rack's folder: it is asked for now and then, not with every look.
+type newest struct {
+	mu    sync.Mutex
+	ask   func() ([]link.Release, error)
+	known []link.Release
+	at    time.Time
+}
+
+// releasesAge is how old what is known of the releases may be.
+const releasesAge = 30 * time.Second
+
+// list returns the releases, oldest first; none where nobody knows of any.
+func (n *newest) list() []link.Release {
+	n.mu.Lock()
+	defer n.mu.Unlock()
+	if n.ask == nil || time.Since(n.at) < releasesAge {
+		return n.known
 	}
-	list, err := s.rack.Releases()
-	if err != nil {
-		return nil
+	n.at = time.Now()
+	if list, err := n.ask(); err == nil {
+		n.known = list
 	}
-	return list
+	return n.known
 }
 
 // AddressSums is what is worked out for an address before it is given.
@@ -317,16 +331,48 @@ func (s *Server) setClock(ctx context.Context, id site.ID) error {
 // liveUnits is what findings are told of controllers at work.
 func (s *Server) liveUnits() map[site.ID]review.Unit {
 	out := map[site.ID]review.Unit{}
+	lacking := s.lackingFeatures()
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	for id, u := range s.units {
 		x := review.Unit{Online: u.online, Trouble: u.trouble, Readers: u.status.Readers}
 		if u.heardAt != 0 {
+			x.Lacks = lacking[id]
 			x.Since, x.DriftMs = u.since, int64(u.status.Clock-u.heardAt)
 		}
 		out[id] = x
 	}
 	return out
+}
+
+// lackingFeatures says what the firmware of each controller has not yet, by the releases that lie ready.
+func (s *Server) lackingFeatures() map[site.ID]map[string]string {
+	out := map[site.ID]map[string]string{}
+	list := s.newest.list()
+	for _, u := range s.unitsNow() {
+		if u.Firmware == "" {
+			continue
+		}
+		m := map[string]string{}
+		for _, r := range list {
+			for _, f := range r.Provides {
+				if m[f] == "" && link.CompareVersions(u.Firmware, r.Version) < 0 && !providedBefore(list, f, u.Firmware) {
+					m[f] = fmt.Sprintf("%s need %s; %s has %s", f, r.Version, u.Name, u.Firmware)
+				}
+			}
+		}
+		if len(m) > 0 {
+			out[u.ID] = m
+		}
+	}
+	return out
+}
+
+// providedBefore reports whether a firmware, or one before it, has a feature already.
+func providedBefore(list []link.Release, feature, version string) bool {
+	return slices.ContainsFunc(list, func(r link.Release) bool {
+		return link.CompareVersions(r.Version, version) <= 0 && slices.Contains(r.Provides, feature)
+	})
 }
 
 // stirring is what of a live unit findings depend on, so that they are worked out again when it changes.
@@ -346,7 +392,7 @@ func stirring(units map[site.ID]review.Unit, now hours.Instant) string {
 			}
 		}
 		long := !u.Online && u.Since != 0 && now-u.Since > hours.FullDay
-		fmt.Fprintf(&b, "%d %t %t %d %t;", id, u.Online, long, silent, u.DriftMs > 10_000 || u.DriftMs < -10_000)
+		fmt.Fprintf(&b, "%d %t %t %d %t %d;", id, u.Online, long, silent, u.DriftMs > 10_000 || u.DriftMs < -10_000, len(u.Lacks))
 	}
 	return b.String()
 }
@@ -354,7 +400,7 @@ func stirring(units map[site.ID]review.Unit, now hours.Instant) string {
 func (s *Server) keepRoutes(api huma.API) {
 	huma.Get(api, "/api/keep", func(ctx context.Context, _ *struct{}) (*output[Kept], error) { return give(s.kept(ctx)) })
 	huma.Get(api, "/api/releases", func(context.Context, *struct{}) (*output[[]link.Release], error) {
-		return give(orNone(s.releases()), nil)
+		return give(orNone(s.newest.list()), nil)
 	})
 	huma.Get(api, "/api/models", func(context.Context, *struct{}) (*output[[]site.Model], error) { return give(site.Models, nil) })
 	huma.Get(api, "/api/power", func(context.Context, *struct{}) (*output[[]power.Report], error) {
@@ -364,6 +410,13 @@ func (s *Server) keepRoutes(api huma.API) {
 			out = append(out, power.Check(c, &c.Supplies[i]))
 		}
 		return give(out, nil)
+	})
+	huma.Get(api, "/api/controllers/{id}/lacks", func(_ context.Context, in *idInput) (*output[map[string]string], error) {
+		m := s.lackingFeatures()[in.ID]
+		if m == nil {
+			m = map[string]string{}
+		}
+		return give(m, nil)
 	})
 	huma.Post(api, "/api/set-clocks", func(ctx context.Context, in *struct {
 		Body struct {

@@ -74,6 +74,7 @@ type Server struct {
 	held     map[site.ID]held
 	racks    map[string]rack.View // what the rack shows, by serial
 	asked    map[string]rack.View // those that were asked by their address
+	newest   newest               // firmware that lies ready
 	foundAs  string               // what was told last of those that were found; of rackSeen alone
 
 	reviewed     []review.Finding
@@ -133,6 +134,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		s.keep(l)
 	}
 	if o.Rack != "" {
+		s.newest.ask = s.rack.Releases
 		go s.rack.Watch(s.ctx, s.rackSeen)
 	}
 	go s.clockTicks()

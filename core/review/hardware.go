@@ -20,6 +20,8 @@ type Unit struct {
 	Trouble string        // why it is offline
 	Readers map[point.Address]bool
 	People  int // who have something to do there
+	// Lacks says, for each feature that its firmware has not yet, what it needs: QR passes need 1.2; North riser has 1.0.
+	Lacks map[string]string
 }
 
 // bench is what the checks of the hardware look at.
@@ -179,10 +181,29 @@ func (b *bench) door(d *site.Door) {
 				"Choose its formats in the door's build.")
 		}
 	}
+	for _, words := range b.lacks(d) {
+		at("needs-firmware", Wrong, words+".", "Update its firmware in Build, Controllers.")
+	}
 	if b.factory(d) {
 		at("factory", Untidy, "Everything at "+d.Name+" is at its factory value: nobody has said what is really fitted.",
 			"Look at the door and enter its lock, its contact and its timings; or change nothing and leave this finding.")
 	}
+}
+
+// lacks lists what a door's readers need that the firmware of its controller has not.
+func (b *bench) lacks(d *site.Door) (out []string) {
+	lacks := b.units[d.ControllerID].Lacks
+	for _, r := range []*site.Reader{&d.In, &d.Out} {
+		if !r.Fitted {
+			continue
+		}
+		for _, f := range r.Features() {
+			if words := lacks[f]; words != "" && !slices.Contains(out, words) {
+				out = append(out, words)
+			}
+		}
+	}
+	return out
 }
 
 // releasedByFire reports whether an input of the door's controller frees it for escape.

@@ -55,3 +55,14 @@ func (s *Settings) Takes(r *Reader) []CardFormat {
 
 // Kind returns the exit device.
 func (h *Hardware) Kind() ExitKind { return cmp.Or(h.ExitKind, ExitButton) }
+
+// Features names what a reader needs of its controller's firmware, as releases say it.
+func (r *Reader) Features() (out []string) {
+	if r.Connection == OSDP {
+		out = append(out, "OSDP readers")
+	}
+	for _, k := range r.Takes {
+		out = append(out, map[CredentialKind]string{Phone: "phones", QRPass: "QR passes", Plate: "plates"}[k])
+	}
+	return out
+}

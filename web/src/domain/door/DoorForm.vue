@@ -113,7 +113,7 @@ function setOut(on: boolean) {
     <fieldset class="border-t border-seam pt-3">
       <legend class="sr-only">Readers</legend>
       <p class="label mb-1">Reader on the way in</p>
-      <DoorReader v-model="door.in" side="in" />
+      <DoorReader v-model="door.in" side="in" :controller="door.controllerId" />
       <label class="mt-2 flex items-center gap-1.5"
         ><input
           type="checkbox"
@@ -122,7 +122,7 @@ function setOut(on: boolean) {
         />
         reader on the way out</label
       >
-      <DoorReader v-if="door.out.fitted" v-model="door.out" side="out" />
+      <DoorReader v-if="door.out.fitted" v-model="door.out" side="out" :controller="door.controllerId" />
     </fieldset>
     <DoorLock v-model="door" />
     <DoorTimings v-model="door" />

@@ -1,12 +1,25 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
 import FormField from '../../ui/FormField.vue'
 
 /** One side's reader: what it takes, how it is connected, and how it behaves. */
 const reader = defineModel<Schemas['Reader']>({ required: true })
-const props = defineProps<{ side: 'in' | 'out' }>()
+const props = defineProps<{ side: 'in' | 'out'; controller: number }>()
+/** What the firmware of the controller has not yet, said where it is chosen. */
+const lacks = useComputed(
+  'lacks',
+  () => [props.controller],
+  (signal) => ask(api.GET('/api/controllers/{id}/lacks', { params: { path: { id: props.controller } }, signal })),
+  () => props.controller > 0,
+)
+const features = computed(() => [
+  ...(reader.value.connection === 'osdp' ? ['OSDP readers'] : []),
+  ...(reader.value.takes ?? []).map((k) => kinds[k]),
+])
+const missing = computed(() => features.value.flatMap((f) => lacks.data.value?.[f] ?? []))
 type Kind = NonNullable<Schemas['Reader']['takes']>[number]
 const kinds: Record<Kind, string> = { phone: 'phones', 'QR pass': 'QR passes', plate: 'plates' }
 const more = ref(false)
@@ -78,6 +91,9 @@ const said = computed(() =>
       {{ more ? 'Less' : said }}
     </button>
   </div>
+  <p v-for="m in missing" :key="m" class="text-[12px] font-semibold text-wine">
+    {{ m }}. <RouterLink class="underline" to="/build">Update it</RouterLink>
+  </p>
   <div v-if="more" class="mt-2 grid grid-cols-3 gap-3 rounded-md bg-lime p-2.5 max-sm:grid-cols-1">
     <FormField v-slot="f" of="Reader" field="connection" :path="`${side}.connection`">
       <select
