@@ -35,25 +35,21 @@ var Site []byte
 // SignIn is the demo's sign-in. It is shown on the page, because the data is demo data.
 var SignIn = server.DemoSignIn{Name: "Keeper", Password: "tide and lantern"}
 
-// Rack returns the stand-ins of the demo: its controllers, and two that nobody has taken into service.
+// Rack returns the stand-ins of the demo: its controllers, and four that nobody has taken into service.
 // Base is the port of the first; 0 lets the machine choose.
 func Rack(base int) []rack.Spec {
+	models := slices.Repeat([]string{"Stand-in 4"}, 8)
 	var out []rack.Spec
-	for i := range 8 {
+	for i, name := range append(models, "Stand-in 8", "Stand-in 1") {
 		port := 0
 		if base > 0 {
 			port = base + i
 		}
-		out = append(
-			out,
-			rack.Spec{
-				Serial:  fmt.Sprintf("AK-%d", 1001+i),
-				Model:   "Stand-in 4",
-				Ports:   4,
-				People:  50000,
-				Address: fmt.Sprintf("127.0.0.1:%d", port),
-			},
-		)
+		m, _ := site.ModelNamed(name)
+		out = append(out, rack.Spec{
+			Serial: fmt.Sprintf("AK-%d", 1001+i), Model: m.Name, Ports: m.Doors, People: m.People,
+			Address: fmt.Sprintf("127.0.0.1:%d", port),
+		})
 	}
 	return out
 }

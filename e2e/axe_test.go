@@ -35,6 +35,13 @@ func (w *world) axe() []string {
 var views = []struct{ path, words string }{
 	{"/build", "Found on the network"},
 	{"/build/doors", "22 in all"},
+	{"/build/terminals", "terminals are in use"},
+	{"/build/terminals?at=i7", "I7 contact of Cloakroom"},
+	{"/build/formats?bits=1010101010", "10 bits fit no format"},
+	{"/build/power", "Boathouse lock supply"},
+	{"/build/schedule", "without power it"},
+	{"/build/findings", "Risky"},
+	{"/build/first", "Controllers that answer"},
 	{"/build/sites/%site", "times as"},
 	{"/build/controllers/%controller", "one to a port"},
 	{"/build/doors/%door", "Who can come in"},

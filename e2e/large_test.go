@@ -74,7 +74,8 @@ const asked = `() => performance.getEntriesByType('resource').filter(e => /\/api
 func TestBudgetsOfALargeSite(t *testing.T) {
 	w := newLargePlace(t)
 	large := []struct{ path, words string }{
-		{"/build", "250 in all"}, {"/build/doors", "2,000 in all"}, {"/build/controllers/%controller", "one to a port"}, {"/build/doors/%door", "Who can come in"},
+		{"/build", "250 in all"}, {"/build/doors", "2,000 in all"}, {"/build/controllers/%controller", "one to a port"}, {"/build/terminals?controller=%controller", "terminals are in use"}, {"/build/formats", "SIA AC-01"},
+		{"/build/power", "No supply"}, {"/build/schedule", "60 of 2,000 doors"}, {"/build/findings", "Findings"}, {"/build/doors/%door", "Who can come in"},
 		{"/hours", "in all"}, {"/hours?what=schedules", "in all"}, {"/hours/doors/%door", "What decides"},
 		{"/hours/plans/%plan", "Hours a week"}, {"/hours/schedules/%schedule", "Hours a week"}, {"/hours/holidays", "Holidays in"},
 		{"/hours/changes", "Dated changes"}, {"/hours/changes/new", "The doors are"}, {"/hours/findings", "Findings"},

@@ -363,7 +363,7 @@ func TestOffTheNetwork(t *testing.T) {
 	w.step("cut, change, use", func() {
 		do(rack.Hand{Do: "network", On: false})
 		w.Station("1 Build")
-		w.See("offline since")
+		w.See("does not answer")
 		for n := range uint64(3) {
 			bits, err := encode(9, 100+n)
 			require.NoError(t, err)

@@ -38,7 +38,7 @@ func TestStrangers(t *testing.T) {
 		w.Press("It differs")
 		w.See("Stopped: nothing was taken into service")
 		w.Press("Cancel")
-		w.See("None yet. Take one of those found below into service")
+		w.See("Nothing works yet")
 	})
 	other, err := browser.Open(w.web.URL)
 	require.NoError(t, err)

@@ -331,16 +331,36 @@ func (s *Server) setClock(ctx context.Context, id site.ID) error {
 // liveUnits is what findings are told of controllers at work.
 func (s *Server) liveUnits() map[site.ID]review.Unit {
 	out := map[site.ID]review.Unit{}
-	lacking := s.lackingFeatures()
+	lacking, unreachable := s.lackingFeatures(), s.unreachable()
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	for id, u := range s.units {
-		x := review.Unit{Online: u.online, Trouble: u.trouble, Readers: u.status.Readers}
+		x := review.Unit{Online: u.online, Trouble: u.trouble, Readers: u.status.Readers, Unreachable: unreachable[id]}
 		if u.heardAt != 0 {
 			x.Lacks = lacking[id]
 			x.Since, x.DriftMs = u.since, int64(u.status.Clock-u.heardAt)
 		}
 		out[id] = x
+	}
+	return out
+}
+
+// unreachable says which fixed addresses are in no subnet of this computer, and have no gateway.
+func (s *Server) unreachable() map[site.ID]string {
+	out := map[site.ID]string{}
+	var here []site.Host
+	c := s.current().Config
+	for i := range c.Controllers {
+		x := &c.Controllers[i]
+		if !x.Network.Fixed {
+			continue
+		}
+		if here == nil {
+			here = interfaces()
+		}
+		for _, f := range x.Network.Placed(here, func(netip.Addr) string { return "" }) {
+			out[x.ID] = f.Words
+		}
 	}
 	return out
 }
@@ -410,13 +430,6 @@ func (s *Server) keepRoutes(api huma.API) {
 			out = append(out, power.Check(c, &c.Supplies[i]))
 		}
 		return give(out, nil)
-	})
-	huma.Get(api, "/api/controllers/{id}/lacks", func(_ context.Context, in *idInput) (*output[map[string]string], error) {
-		m := s.lackingFeatures()[in.ID]
-		if m == nil {
-			m = map[string]string{}
-		}
-		return give(m, nil)
 	})
 	huma.Post(api, "/api/set-clocks", func(ctx context.Context, in *struct {
 		Body struct {

@@ -140,6 +140,8 @@ func (s *Server) decode(text string, own *site.OwnFormat) (Decoded, error) {
 type DoorCourse struct {
 	Power   string        `json:"power" doc:"What the lock does without power, in words"`
 	Courses []door.Course `json:"courses"`
+	// Lacks says what the firmware of its controller has not yet, feature by feature, in words.
+	Lacks map[string]string `json:"lacks"`
 }
 
 func (s *Server) formatRoutes(api huma.API) {
@@ -152,7 +154,11 @@ func (s *Server) formatRoutes(api huma.API) {
 		if faults := in.Body.Check(); len(faults) > 0 {
 			return nil, say(faults)
 		}
-		return give(DoorCourse{in.Body.PowerWords(), door.Courses(&in.Body)}, nil)
+		lacks := s.lackingFeatures()[in.Body.ControllerID]
+		if lacks == nil {
+			lacks = map[string]string{}
+		}
+		return give(DoorCourse{in.Body.PowerWords(), door.Courses(&in.Body), lacks}, nil)
 	})
 	huma.Post(api, "/api/decode", func(_ context.Context, in *struct {
 		Body struct {

@@ -20,6 +20,8 @@ type Unit struct {
 	Trouble string        // why it is offline
 	Readers map[point.Address]bool
 	People  int // who have something to do there
+	// Unreachable says why its fixed address cannot be reached from here; empty: it can, or has none.
+	Unreachable string
 	// Lacks says, for each feature that its firmware has not yet, what it needs: QR passes need 1.2; North riser has 1.0.
 	Lacks map[string]string
 }
@@ -81,6 +83,9 @@ func (b *bench) controller(c *site.Controller) {
 	if known && c.People > 0 && u.People > c.People {
 		at("over-capacity", Wrong, fmt.Sprintf("%d people have something to do at %s, which holds %d.", u.People, c.Name, c.People),
 			"Spread its doors over more controllers, or take a larger model.")
+	}
+	if u.Unreachable != "" {
+		at("address-unreachable", Wrong, "The address of "+c.Name+" cannot be reached: "+u.Unreachable+".", "Give it an address of this computer's subnet, or a gateway.")
 	}
 	doors := 0
 	for i := range b.c.Doors {

@@ -76,6 +76,7 @@ func TestHardware(t *testing.T) {
 		}, nil},
 		{"clock-off", func(*site.Config) {}, unit(Unit{Online: true, Since: now, DriftMs: -10_001})},
 		{"offline-long", func(*site.Config) {}, unit(Unit{Since: now - hours.FullDay - 1, Trouble: "it does not answer"})},
+		{"address-unreachable", func(*site.Config) {}, unit(Unit{Online: true, Since: now, Unreachable: "it is in none of the subnets"})},
 		{"needs-firmware", door(func(d *site.Door) { d.In.Connection = site.OSDP }), unit(Unit{Online: true, Since: now, Lacks: map[string]string{"OSDP readers": "OSDP readers need 1.1; Riser has 1.0"}})},
 		{"over-capacity", func(*site.Config) {}, unit(Unit{Online: true, Since: now, People: 101})},
 		{"no-answer", func(*site.Config) {}, unit(Unit{Online: true, Since: now, Readers: map[point.Address]bool{point.At(point.Reader, 1): false}})},

@@ -276,23 +276,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/controllers/{id}/lacks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get API controllers by ID lacks */
-        get: operations["get-api-controllers-by-id-lacks"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/controllers/{id}/ports": {
         parameters: {
             query?: never;
@@ -2491,6 +2474,9 @@ export interface components {
         };
         DoorCourse: {
             courses: components["schemas"]["Course"][];
+            lacks: {
+                [key: string]: string;
+            };
             /** @description What the lock does without power, in words */
             power: string;
         };
@@ -5416,39 +5402,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
-    "get-api-controllers-by-id-lacks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": {
-                        [key: string]: string;
-                    };
-                };
             };
             /** @description Error */
             default: {

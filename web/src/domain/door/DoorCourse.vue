@@ -1,29 +1,8 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
-import { useComputed } from '../../core/query'
+import type { Schemas } from '../../api/client'
 
 /** What lock and leaf do after a grant, by the door's own machine: drawn along measured seconds. */
-const props = defineProps<{ door: Schemas['Door'] }>()
-const text = computed(() => JSON.stringify({ ...props.door, name: '-' }))
-const settled = refDebounced(text, 250)
-const query = useComputed(
-  'door course',
-  () => [settled.value],
-  (signal) => ask(api.POST('/api/door-course', { body: JSON.parse(settled.value) as Schemas['Door'], signal })),
-)
-const courses = ref<Schemas['Course'][]>([])
-const power = ref('')
-watch(
-  () => query.data.value,
-  (c) => {
-    if (!c) return
-    courses.value = c.courses
-    power.value = c.power
-  },
-  { immediate: true },
-)
+defineProps<{ courses: Schemas['Course'][]; power: string }>()
 const words: Record<string, string> = {
   'opened-alone': 'no reason',
   forced: 'forced',

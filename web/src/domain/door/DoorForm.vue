@@ -11,7 +11,7 @@ import DoorReader from './DoorReader.vue'
 import DoorTimings from './DoorTimings.vue'
 
 const door = defineModel<Schemas['Door']>({ required: true })
-defineProps<{ id: number }>()
+defineProps<{ id: number; lacks: Record<string, string> }>()
 const site = useSite()
 
 const ports = useComputed(
@@ -113,7 +113,7 @@ function setOut(on: boolean) {
     <fieldset class="border-t border-seam pt-3">
       <legend class="sr-only">Readers</legend>
       <p class="label mb-1">Reader on the way in</p>
-      <DoorReader v-model="door.in" side="in" :controller="door.controllerId" />
+      <DoorReader v-model="door.in" side="in" :lacks="lacks" />
       <label class="mt-2 flex items-center gap-1.5"
         ><input
           type="checkbox"
@@ -122,7 +122,7 @@ function setOut(on: boolean) {
         />
         reader on the way out</label
       >
-      <DoorReader v-if="door.out.fitted" v-model="door.out" side="out" :controller="door.controllerId" />
+      <DoorReader v-if="door.out.fitted" v-model="door.out" side="out" :lacks="lacks" />
     </fieldset>
     <DoorLock v-model="door" />
     <DoorTimings v-model="door" />

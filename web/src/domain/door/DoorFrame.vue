@@ -15,6 +15,7 @@ import DoorForm from './DoorForm.vue'
 import DoorHours from './DoorHours.vue'
 import DoorWeek from './DoorWeek.vue'
 import FirstCardForm from '../../ui/FirstCardForm.vue'
+import { useCourse } from './course'
 import { momentWords } from './moment'
 import { useDoor } from './useDoor'
 
@@ -26,6 +27,7 @@ const door = useDoor(props.id)
 const { edit, sheet, moment, here, nameOf } = door
 const { draft, stored, missing, phase } = edit
 
+const course = useCourse(draft, () => props.station === 'build')
 const place = computed(() => (here.value ? `${here.value.site}, ${here.value.floor}` : 'A new door'))
 const then = computed(() => (moment.value ? momentWords(sheet.value?.at ?? moment.value) : ''))
 const state = computed(() => ({
@@ -132,7 +134,8 @@ const remove = useRemoval(edit, {
           </section>
           <section v-if="station === 'build'" class="card" aria-label="After a grant">
             <div class="card-head"><h2>After a grant</h2></div>
-            <DoorCourse class="p-3" :door="draft" />
+            <DoorCourse v-if="course" class="p-3" :courses="course.courses" :power="course.power" />
+            <div v-else class="h-[196px]" />
           </section>
         </div>
         <section v-if="station === 'build'" class="card self-start">
@@ -140,7 +143,7 @@ const remove = useRemoval(edit, {
             <h2>Build</h2>
             <span class="note">fields change the drawing at once</span>
           </div>
-          <DoorForm :id="id" v-model="draft" />
+          <DoorForm :id="id" v-model="draft" :lacks="course?.lacks ?? {}" />
         </section>
         <DoorHours v-else :door="door" :then="then" />
       </div>

@@ -7,19 +7,13 @@ import FormField from '../../ui/FormField.vue'
 
 /** One side's reader: what it takes, how it is connected, and how it behaves. */
 const reader = defineModel<Schemas['Reader']>({ required: true })
-const props = defineProps<{ side: 'in' | 'out'; controller: number }>()
-/** What the firmware of the controller has not yet, said where it is chosen. */
-const lacks = useComputed(
-  'lacks',
-  () => [props.controller],
-  (signal) => ask(api.GET('/api/controllers/{id}/lacks', { params: { path: { id: props.controller } }, signal })),
-  () => props.controller > 0,
-)
+const props = defineProps<{ side: 'in' | 'out'; lacks: Record<string, string> }>()
+/** What the firmware of the controller has not yet is said where it is chosen. */
 const features = computed(() => [
   ...(reader.value.connection === 'osdp' ? ['OSDP readers'] : []),
   ...(reader.value.takes ?? []).map((k) => kinds[k]),
 ])
-const missing = computed(() => features.value.flatMap((f) => lacks.data.value?.[f] ?? []))
+const missing = computed(() => features.value.flatMap((f) => props.lacks[f] ?? []))
 type Kind = NonNullable<Schemas['Reader']['takes']>[number]
 const kinds: Record<Kind, string> = { phone: 'phones', 'QR pass': 'QR passes', plate: 'plates' }
 const more = ref(false)

@@ -7,6 +7,7 @@ import { many } from '../../words'
 import BuildTabs from './BuildTabs.vue'
 import FoundList from './FoundList.vue'
 import KeepTable from './KeepTable.vue'
+import KeepTodo from './KeepTodo.vue'
 
 /** Controllers: those in service and how they are, and those that were found. */
 const site = useSite()
@@ -45,6 +46,7 @@ const nothing = computed(() => !site.units.length || !site.doors.length)
         <a class="mt-1 inline-block underline" href="/api/site-file" download>Save as a site file</a>
         <p class="note">PINs are not in it: they are stored hashed.</p>
       </div>
+      <KeepTodo v-if="site.units.length" />
     </template>
   </SheetFrame>
 </template>

@@ -85,15 +85,6 @@ const drift = (u: Row) => {
 const of = (x: [number, number] | number[] | undefined) =>
   x ? `${x[0]!.toLocaleString('en')}/${x[1]!.toLocaleString('en')}` : '…'
 const newest = computed(() => (kept.value?.rows ?? []).filter((r) => r.newest).length)
-function fix(t: Schemas['Todo']) {
-  if (t.fix === 'set-clock') void setClocks([t.id])
-  if (t.fix === 'send') void send([t.id])
-  if (t.fix === 'update') {
-    selected.value = [t.id]
-    updating.value = true
-  }
-}
-const fixes: Record<string, string> = { 'set-clock': 'Set it', send: 'Send', update: 'Update' }
 </script>
 
 <template>
@@ -105,19 +96,8 @@ const fixes: Record<string, string> = { 'set-clock': 'Set it', send: 'Send', upd
     >
       <StrongText :text="kept.words" />
     </p>
-    <StateBox v-else :loading="query.isPending.value" :error="query.error.value" :again="query.refetch" :rows="3" />
-    <ul v-if="kept?.todo.length" class="card mb-3 text-[13px]" aria-label="What to do">
-      <li v-for="(t, i) in kept.todo.slice(0, 12)" :key="i" class="row py-1.5">
-        <span class="min-w-0 flex-1"
-          ><b
-            ><RouterLink class="hover:underline" :to="`/build/controllers/${t.id}`">{{ t.words }}</RouterLink
-            >.</b
-          >
-          <span class="text-ash"> {{ t.mend }}</span></span
-        ><button v-if="t.fix" class="btn px-2 py-0.5" :disabled="busy" @click="fix(t)">{{ fixes[t.fix] }}</button>
-      </li>
-      <li v-if="kept.todo.length > 12" class="row note py-1.5">and {{ kept.todo.length - 12 }} more</li>
-    </ul>
+    <StateBox v-else-if="query.error.value" :error="query.error.value" :again="query.refetch" />
+    <p v-else class="mb-2 border-l-4 border-seam py-0.5 pl-3 text-[15px] text-ash">Looking at them …</p>
     <div class="mb-1.5 flex flex-wrap items-center gap-3">
       <h2>In service</h2>
       <span class="note">{{ many(site.units.length, 'controller', 'controllers') }}</span>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
@@ -17,13 +17,21 @@ const query = useComputed(
   (signal) => ask(api.GET('/api/hardware-schedule', { signal })),
 )
 const rows = computed<Schemas['HardwareRow'][]>(() => query.data.value ?? [])
+/** So many are drawn at once; all of them before it is printed. */
+const most = 60
+const whole = ref(false)
 const places = computed(() => {
   const out = new Map<string, Schemas['HardwareRow'][]>()
-  for (const r of rows.value) out.set(r.place, [...(out.get(r.place) ?? []), r])
+  for (const r of whole.value ? rows.value : rows.value.slice(0, most))
+    out.set(r.place, [...(out.get(r.place) ?? []), r])
   return [...out]
 })
 const factory = computed(() => rows.value.filter((r) => r.factory.length > 5).length)
-const print = () => window.print()
+async function print() {
+  whole.value = true
+  await nextTick()
+  window.print()
+}
 </script>
 
 <template>
@@ -79,6 +87,10 @@ const print = () => window.print()
         </dl>
       </article>
     </section>
+    <p v-if="!whole && rows.length > most" class="note">
+      {{ most }} of {{ many(rows.length, 'door', 'doors') }}.
+      <button class="btn px-2 py-0.5" @click="whole = true">Show all</button> Print and CSV have all of them.
+    </p>
     <template #aside>
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p>

@@ -11,6 +11,7 @@ import { useAttempt } from '../../ui/attempt'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import { sure } from '../../ui/sure'
 import BuildTabs from './BuildTabs.vue'
 
@@ -21,6 +22,7 @@ const router = useRouter()
 const { attempt, busy, problem } = useAttempt()
 
 const id = computed(() => Number(route.query.controller) || site.units[0]?.id || 0)
+const which = computed({ get: () => id.value, set: (v: number) => void go({ controller: String(v) }) })
 const at = computed(() => String(route.query.at ?? ''))
 const go = (query: Record<string, string>) => router.replace({ path: '/build/terminals', query })
 const { query, unit } = useTerminals(id)
@@ -99,17 +101,8 @@ async function remove(address: number, title: string) {
     </template>
     <BuildTabs />
     <div v-if="site.units.length > 1" class="mb-3 flex flex-wrap items-center gap-2">
-      <label class="label" for="which">Controller</label>
-      <select
-        id="which"
-        class="field w-64!"
-        :value="id"
-        @change="go({ controller: ($event.target as HTMLSelectElement).value })"
-      >
-        <option v-for="u in site.units" :key="u.id" :value="u.id">
-          {{ u.name }}{{ u.online ? '' : ' · offline' }}
-        </option>
-      </select>
+      <span class="label">Controller</span>
+      <ObjectPicker v-model="which" kind="controller" class="w-64" label="Controller" />
     </div>
     <StateBox
       v-if="!data"
