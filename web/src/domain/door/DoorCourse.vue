@@ -76,11 +76,11 @@ function says(c: Schemas['Course']): string {
             :stroke="t.alarm ? 'var(--color-wine)' : 'var(--color-copper)'"
           />
           <text
-            :x="Math.min(Math.max(x(c, t.at), 150), 262)"
+            :x="i === notable(c).length - 1 ? Math.min(x(c, t.at) + 40, 298) : x(c, t.at) - 2"
             :y="9"
             font-size="9.5"
             font-weight="600"
-            text-anchor="middle"
+            text-anchor="end"
             :fill="t.alarm ? 'var(--color-wine)' : 'var(--color-copper)'"
           >
             {{ words[t.kind] }} {{ seconds(t.at) }}

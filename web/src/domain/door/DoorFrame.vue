@@ -147,10 +147,10 @@ const remove = useRemoval(edit, {
         </section>
         <DoorHours v-else :door="door" :then="then" />
       </div>
-      <section v-if="station === 'hours'" class="card mb-3 px-3.5 pb-3.5">
+      <DoorWeek v-if="id" :door="door" />
+      <section v-if="station === 'hours'" class="card mt-3 px-3.5 pb-3.5">
         <FirstCardForm v-model="draft.firstCard" :plan-id="draft.planId" />
       </section>
-      <DoorWeek v-if="id" :door="door" />
     </template>
 
     <template #aside><DoorBeside :id="id" :door="door" :station="station" /></template>

@@ -45,7 +45,21 @@ const apply = () =>
     const r = await ask(api.POST('/api/doors-together', { body: { ids: props.ids, set: clean(), really: true } }))
     emit('done', r.was, `${many(r.was.length, 'door', 'doors')} changed.`)
   })
-const relocks = { opening: 'on opening', closing: 'on closing', end: 'at the end of the time' }
+/** What is one of a few; nothing chosen leaves it as it is. */
+const choices = [
+  {
+    key: 'relock',
+    title: 'Locks again',
+    options: { opening: 'on opening', closing: 'on closing', end: 'at the end of the time' },
+  },
+  { key: 'lock', title: 'Lock', options: lockNames },
+  { key: 'failSafe', title: 'Without power', options: { false: 'fail-secure', true: 'fail-safe' } },
+  { key: 'outOfUse', title: 'Use', options: { false: 'in use', true: 'out of use' } },
+] as const
+function choose(key: (typeof choices)[number]['key'], v: string) {
+  const truth = { true: true, false: false }[v]
+  toggle(key, v !== '', (truth ?? v) as never)
+}
 const id = (k: 'planId' | 'floorId' | 'supplyId' | 'like') =>
   computed({ get: () => set.value[k] ?? 0, set: (v: number) => toggle(k, v > 0, v) })
 const [plan, floor, supply, like] = [id('planId'), id('floorId'), id('supplyId'), id('like')]
@@ -86,74 +100,15 @@ const formats = computed({
                 :aria-label="`${said[`Door.${k}`]!.title} for all`"
               /><span class="w-6 text-ash">{{ said[`Door.${k}`]!.unit }}</span>
             </div>
-            <label class="flex items-center gap-2"
-              >Locks again
+            <label v-for="c in choices" :key="c.key" class="flex items-center gap-2"
+              >{{ c.title }}
               <select
                 class="field py-0.5"
-                :value="set.relock ?? ''"
-                @change="
-                  toggle(
-                    'relock',
-                    !!($event.target as HTMLSelectElement).value,
-                    ($event.target as HTMLSelectElement).value as 'end',
-                  )
-                "
+                :value="set[c.key] === undefined ? '' : String(set[c.key])"
+                @change="choose(c.key, ($event.target as HTMLSelectElement).value)"
               >
                 <option value="">as it is</option>
-                <option v-for="(w, k) in relocks" :key="k" :value="k">{{ w }}</option>
-              </select></label
-            >
-            <label class="flex items-center gap-2"
-              >Lock
-              <select
-                class="field py-0.5"
-                :value="set.lock ?? ''"
-                @change="
-                  toggle(
-                    'lock',
-                    !!($event.target as HTMLSelectElement).value,
-                    ($event.target as HTMLSelectElement).value as 'bolt',
-                  )
-                "
-              >
-                <option value="">as it is</option>
-                <option v-for="(w, k) in lockNames" :key="k" :value="k">{{ w }}</option>
-              </select></label
-            >
-            <label class="flex items-center gap-2"
-              >Without power
-              <select
-                class="field py-0.5"
-                :value="set.failSafe === undefined ? '' : String(set.failSafe)"
-                @change="
-                  toggle(
-                    'failSafe',
-                    ($event.target as HTMLSelectElement).value !== '',
-                    ($event.target as HTMLSelectElement).value === 'true',
-                  )
-                "
-              >
-                <option value="">as it is</option>
-                <option value="false">fail-secure</option>
-                <option value="true">fail-safe</option>
-              </select></label
-            >
-            <label class="flex items-center gap-2"
-              >Use
-              <select
-                class="field py-0.5"
-                :value="set.outOfUse === undefined ? '' : String(set.outOfUse)"
-                @change="
-                  toggle(
-                    'outOfUse',
-                    ($event.target as HTMLSelectElement).value !== '',
-                    ($event.target as HTMLSelectElement).value === 'true',
-                  )
-                "
-              >
-                <option value="">as it is</option>
-                <option value="false">in use</option>
-                <option value="true">out of use</option>
+                <option v-for="(w, k) in c.options" :key="k" :value="k">{{ w }}</option>
               </select></label
             >
           </div>

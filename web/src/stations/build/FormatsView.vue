@@ -81,9 +81,11 @@ function codes(name: string, text: string) {
 }
 const most = (name: string) => shown.value.find((f) => f.name === name)
 const range = (f: Schemas['FormatShown'] | undefined) =>
-  !f || f.bits === 0
-    ? 'any number'
-    : `${f.mostFacility ? `facility 0–${f.mostFacility.toLocaleString('en')}, ` : ''}number 0–${f.mostNumber.toLocaleString('en')}`
+  !f
+    ? ''
+    : f.bits === 0
+      ? 'any number'
+      : `${f.mostFacility ? `facility 0–${f.mostFacility.toLocaleString('en')}, ` : ''}number 0–${f.mostNumber.toLocaleString('en')}`
 const index = computed(() => own.value.findIndex((o) => o.name === chosen.value))
 const layout = computed(() => most(chosen.value)?.layout)
 
@@ -187,7 +189,8 @@ const clear = () => ((read.value = ''), void router.replace('/build/formats'))
               {{ name }}</label
             >
             <span class="note min-w-0 flex-1 truncate"
-              >{{ most(name)?.words ?? 'of this installation, not saved yet' }} · {{ range(most(name)) }}</span
+              >{{ most(name)?.words ?? 'of this installation, not saved yet'
+              }}{{ most(name) ? ` · ${range(most(name))}` : '' }}</span
             >
             <input
               v-if="taken(name) && (most(name)?.mostFacility || index >= 0)"

@@ -50,8 +50,10 @@ function finished(door?: number) {
           @click="step = i"
         >
           <span class="text-[13px] font-semibold"
-            ><span class="font-mono text-ash">{{ i + 1 }}</span> {{ name }}</span
-          ><span class="w-full truncate text-[12px] text-ash">{{ said[i] || '\u00a0' }}</span>
+            ><span class="font-mono">{{ i + 1 }}</span> {{ name }}</span
+          ><span class="w-full truncate text-[12px]" :class="step === i ? '' : 'text-ash'">{{
+            said[i] || '\u00a0'
+          }}</span>
         </button>
       </li>
     </ol>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
@@ -14,51 +15,14 @@ const edit = useSheet<Schemas['Settings']>({
   name: () => 'Rules',
   load: (signal) => ask(api.GET('/api/settings', { signal })),
   store: (value, rev) => ask(api.PUT('/api/settings', { body: { rev, value } })),
-  hinders: (): string => (wrong.value ? 'A facility code is not a number; mend it first.' : ''),
 })
-const { draft, dirty, fields, phase } = edit
+const { draft, dirty, phase } = edit
 const query = useComputed(
   'pins',
   () => [],
   (signal) => ask(api.GET('/api/pins', { signal })),
 )
 const pins = computed<Schemas['PINState'] | undefined>(() => query.data.value)
-const codes = ref('')
-
-const standard = computed(() => draft.value?.cards.find((c) => c.format === '26-bit'))
-const raw = computed(() => draft.value?.cards.some((c) => c.format === 'raw') ?? false)
-watch(
-  () => standard.value?.facilities,
-  (f) => {
-    const text = (f ?? []).join(', ')
-    if (
-      codes.value
-        .split(/[ ,;]+/)
-        .filter(Boolean)
-        .join(', ') !== text
-    )
-      codes.value = text
-  },
-  { immediate: true },
-)
-function readCodes() {
-  const parts = codes.value.split(/[ ,;]+/).filter(Boolean)
-  if (standard.value) standard.value.facilities = parts.map(Number).filter((n) => Number.isInteger(n) && n >= 0)
-}
-function toggleRaw(on: boolean) {
-  draft.value!.cards = draft.value!.cards.filter((c) => c.format !== 'raw')
-  if (on) draft.value!.cards.push({ format: 'raw', facilities: [] })
-}
-function toggleStandard(on: boolean) {
-  draft.value!.cards = draft.value!.cards.filter((c) => c.format !== '26-bit')
-  if (on) draft.value!.cards.unshift({ format: '26-bit', facilities: [] })
-}
-const wrong = computed(() =>
-  codes.value
-    .split(/[ ,;]+/)
-    .filter(Boolean)
-    .find((x) => !/^\d+$/.test(x)),
-)
 </script>
 
 <template>
@@ -71,45 +35,11 @@ const wrong = computed(() =>
       :rows="8"
     />
     <template v-if="draft">
-      <section class="card mb-4">
-        <div class="card-head">
-          <h2>Cards that readers take</h2>
-          <span class="note">tried in this order</span>
-        </div>
-        <div class="row items-start">
-          <label class="flex w-56 items-center gap-2"
-            ><input
-              type="checkbox"
-              :checked="!!standard"
-              @change="toggleStandard(($event.target as HTMLInputElement).checked)"
-            />
-            26-bit (SIA AC-01)</label
-          >
-          <FormField
-            v-if="standard"
-            v-slot="f"
-            class="flex-1"
-            label="Accepted facility codes"
-            :problem="
-              wrong ? `“${wrong}” is not a facility code; write numbers from 0 to 255` : fields['cards[0].facilities']
-            "
-            ><input
-              :id="f.id"
-              v-model="codes"
-              class="field w-72! font-mono"
-              placeholder="none: all are accepted"
-              :aria-invalid="f.invalid"
-              @input="readCodes"
-          /></FormField>
-        </div>
-        <div class="row">
-          <label class="flex items-center gap-2"
-            ><input type="checkbox" :checked="raw" @change="toggleRaw(($event.target as HTMLInputElement).checked)" />
-            raw: the whole read is the number, for reads of other lengths</label
-          >
-        </div>
-        <p v-if="fields.cards" class="px-3.5 pb-2 text-wine">{{ fields.cards }}</p>
-      </section>
+      <p class="card mb-4 p-3.5">
+        Which cards readers take, in which order and with which facility codes, is said in
+        <RouterLink class="underline" to="/build/formats">Build, Card formats</RouterLink>:
+        <b>{{ draft.cards.map((c) => c.format).join(', ') }}</b>.
+      </p>
       <section class="card mb-4">
         <div class="card-head"><h2>PINs and keypads</h2></div>
         <div class="grid grid-cols-4 gap-3 p-3.5">
