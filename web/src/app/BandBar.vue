@@ -48,7 +48,7 @@ const away = computed(() => draftList.value.filter((d) => d.path !== route.fullP
 
 <template>
   <header
-    class="flex min-h-[56px] items-center gap-4 bg-basalt pr-4 text-paper max-xl:gap-2 max-xl:pr-2 max-[900px]:flex-wrap max-[900px]:py-2"
+    class="print:hidden flex min-h-[56px] items-center gap-4 bg-basalt pr-4 text-paper max-xl:gap-2 max-xl:pr-2 max-[900px]:flex-wrap max-[900px]:py-2"
   >
     <RouterLink
       to="/build"

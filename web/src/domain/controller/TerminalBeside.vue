@@ -114,7 +114,19 @@ const power = (on: boolean) =>
     )
     emit('moved', on ? 'The reader has power again.' : 'The reader has no power.', props.terminal.at)
   })
-const hand = (what: 'cut' | 'short' | 'mend' | 'open' | 'close' | 'mains' | 'battery' | 'lid', on = false) =>
+/** Ends what an input began: a fire release or a lockdown goes on until somebody ends it. */
+const ends = computed(
+  () => ({ 'fire release': 'fire', lockdown: 'lockdown' })[props.terminal.use?.role ?? ''] as 'fire' | undefined,
+)
+const end = () =>
+  attempt(async () => {
+    await ask(api.POST('/api/controllers/{id}/end', { params: path.value, body: { what: ends.value! } }))
+    emit('moved', `The ${props.terminal.use!.role} has ended.`, props.terminal.at)
+  })
+const hand = (
+  what: 'cut' | 'short' | 'mend' | 'open' | 'close' | 'mains' | 'battery' | 'lid' | 'reader' | 'cover',
+  on = false,
+) =>
   attempt(async () => {
     await ask(
       api.POST('/api/controllers/{id}/hand', {
@@ -178,6 +190,9 @@ const hands: Record<string, [string, string]> = {
         Power back
       </button>
     </template>
+    <button v-if="ends" class="btn px-2 py-1" :disabled="!online || busy" @click="end">
+      End the {{ terminal.use!.role }}
+    </button>
     <button v-if="removable" class="btn px-2 py-1" :disabled="busy" @click="takeOff">Take off</button>
   </div>
 
@@ -238,7 +253,7 @@ const hands: Record<string, [string, string]> = {
     </div>
   </template>
 
-  <template v-if="standIn && (terminal.kind === 'input' || terminal.kind === 'power')">
+  <template v-if="standIn && terminal.kind !== 'output'">
     <h2>At the stand-in</h2>
     <div class="flex flex-wrap gap-1.5">
       <template v-if="terminal.kind === 'input'">
@@ -247,6 +262,12 @@ const hands: Record<string, [string, string]> = {
         <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('mend')">Mend it</button>
         <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('close')">Close the switch</button>
         <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('open')">Open it</button>
+      </template>
+      <template v-else-if="terminal.kind === 'reader'">
+        <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('reader')">Unplug it</button>
+        <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('reader', true)">Plug it in</button>
+        <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('cover')">Open its cover</button>
+        <button class="btn px-2 py-0.5 text-[12px]" :disabled="busy" @click="hand('cover', true)">Close it</button>
       </template>
       <template v-else>
         <button
