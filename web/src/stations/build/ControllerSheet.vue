@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useNow } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
@@ -15,10 +15,9 @@ import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { timeOf } from '../../words'
 import { sure } from '../../ui/sure'
-import { useAttempt } from '../../ui/attempt'
-import AddressFields from './AddressFields.vue'
+import ControllerNetwork from './ControllerNetwork.vue'
+import ReplaceList from './ReplaceList.vue'
 import SelfTest from './SelfTest.vue'
-import TakeIntoService from './TakeIntoService.vue'
 
 const props = defineProps<{ id: number }>()
 const site = useSite()
@@ -65,33 +64,7 @@ const restart = () =>
     await ask(api.POST('/api/controllers/{id}/restart', { params: path }))
   }, 'It restarts; it is back in a moment.')
 
-/** The address is given at the place itself at once, not with the rest of the sheet. */
-const network = ref<Schemas['Network']>({})
-const placing = useAttempt()
-watch(
-  () => stored.value?.value.network,
-  (n) => (network.value = { ...n }),
-  { immediate: true },
-)
-const readdressed = computed(() => JSON.stringify(network.value) !== JSON.stringify(stored.value?.value.network ?? {}))
-const networkFaults = computed(() =>
-  Object.fromEntries(
-    Object.entries(placing.fields.value).map(([k, v]) => [k.startsWith('network.') ? k : `network.${k}`, v]),
-  ),
-)
-const setAddress = () =>
-  placing.attempt(async () => {
-    said.value = (await ask(api.PUT('/api/controllers/{id}/address', { params: path, body: network.value }))).words
-  })
-
-/** A found one that is to take this one's place. */
-const successors = ref<Schemas['Found'][]>()
-const replacing = ref<Schemas['Found']>()
-const offer = () =>
-  attempt(async () => {
-    const list = await ask(api.GET('/api/found'))
-    successors.value = list.filter((f) => f.state === 'new' && !f.fault)
-  }, '')
+const replacing = ref(false)
 const blink = () =>
   attempt(() => ask(api.POST('/api/controllers/{id}/blink', { params: path })), 'It blinks for ten seconds.')
 const remove = useRemoval(edit, {
@@ -123,7 +96,7 @@ async function addFloor() {
       <button class="btn" :disabled="!unit?.online" @click="blink">Blink</button>
       <RouterLink class="btn" :to="`/build/terminals?controller=${id}`">Terminals</RouterLink>
       <button class="btn" :disabled="!unit?.online" @click="restart">Restart</button>
-      <button class="btn" @click="offer">Replace …</button>
+      <button class="btn" @click="replacing = true">Replace …</button>
       <button class="btn" @click="remove">Retire</button>
     </template>
     <StateBox
@@ -136,27 +109,7 @@ async function addFloor() {
     />
     <template v-if="draft && !missing">
       <p v-if="said" role="status" class="mb-3 font-semibold">{{ said }}</p>
-      <section v-if="successors" class="card mb-4" aria-label="Replace it by">
-        <div class="card-head">
-          <h2>Replace it by</h2>
-          <button class="btn btn-quiet px-1 py-0" @click="successors = undefined">Close</button>
-        </div>
-        <p v-if="!successors.length" class="p-3.5 text-ash">
-          No controller without a key answers. Plug the new one in, then look again.
-        </p>
-        <div v-for="f in successors" :key="f.serial" class="row">
-          <b class="w-24 font-mono">{{ f.serial }}</b><span class="flex-1 text-[13px] text-ash"
-            >{{ f.model }} · {{ f.ports }} doors · holds {{ f.holds }}</span
-          >
-          <button class="btn btn-amber px-2.5 py-0.5" @click="replacing = f">Replace by this one</button>
-        </div>
-      </section>
-      <TakeIntoService
-        v-if="replacing"
-        :found="[replacing]"
-        :replaces="{ id, name: stored!.value.name }"
-        @close="() => ((replacing = undefined), (successors = undefined))"
-      />
+      <ReplaceList v-if="replacing && stored" :id="id" :name="stored.value.name" @close="replacing = false" />
       <section class="card mb-4">
         <div class="card-head">
           <h2>Doors</h2>
@@ -217,20 +170,7 @@ async function addFloor() {
             /></FormField>
           </div>
         </section>
-        <section class="card self-start" aria-label="Network">
-          <div class="card-head">
-            <h2>Network</h2>
-            <span class="note font-mono">{{ unit?.address }}</span>
-          </div>
-          <form class="space-y-3 p-3.5" @submit.prevent="setAddress">
-            <AddressFields :id="id" v-model="network" :fields="networkFaults" />
-            <p v-if="placing.problem.value" role="alert" class="font-semibold text-wine">{{ placing.problem.value }}</p>
-            <button v-if="readdressed" class="btn btn-amber" :disabled="placing.busy.value">
-              Give it this address
-            </button>
-            <p class="note">It is told at once, and answers there in a moment.</p>
-          </form>
-        </section>
+        <ControllerNetwork v-if="stored" :id="id" :stored="stored.value.network" :address="unit?.address" />
         <section class="card self-start">
           <div class="card-head"><h2>Floors of the site</h2></div>
           <p v-for="f in floors" :key="f.id" class="row py-1.5">
