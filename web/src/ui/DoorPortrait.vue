@@ -112,7 +112,7 @@ const readers = computed(() => [
         />
         <polyline points="161,36 161,30 182,30" fill="none" stroke="var(--color-ash)" />
         <text x="186" y="33" font-size="10.5" font-weight="600" fill="var(--color-ink)">
-          Contact · {{ state.open ? 'open' : 'closed' }}
+          Contact · {{ state.open ? 'open' : 'closed' }}{{ door.contactSupervised ? ' · supervised' : '' }}
         </text>
       </template>
       <text v-else x="186" y="33" font-size="10.5" fill="var(--color-ash)">No contact</text>
@@ -136,7 +136,7 @@ const readers = computed(() => [
           text-anchor="middle"
           fill="var(--color-ink)"
         >
-          Exit
+          {{ { motion: 'Motion', lock: 'Handle', touchless: 'Touchless' }[door.exitKind as 'motion'] ?? 'Exit' }}
         </text>
         <circle
           :cx="door.out.fitted ? 312 : 284"
@@ -159,6 +159,12 @@ const readers = computed(() => [
         <polygon points="78,246.5 90,251.2 78,256" />
       </g>
       <text x="96" y="255" font-size="10.5" fill="var(--color-ash)">way in</text>
+      <g v-if="door.outOfUse">
+        <rect x="8" y="26" width="88" height="16" rx="3" fill="var(--color-ash)" />
+        <text x="52" y="37.5" text-anchor="middle" font-size="10.5" font-weight="700" fill="var(--color-paper)">
+          out of use
+        </text>
+      </g>
       <g v-if="state.alarm">
         <rect x="196" y="243.5" width="132" height="16" rx="3" fill="var(--color-wine)" />
         <text x="262" y="255" text-anchor="middle" font-size="10.5" font-weight="700" fill="var(--color-paper)">
