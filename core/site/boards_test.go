@@ -83,9 +83,7 @@ func TestFitWords(t *testing.T) {
 	c.Doors = []Door{d}
 	e := Door{ID: 10, ControllerID: 1, Port: 2, Hardware: UsualHardware()}
 	assert.ErrorContains(t, c.Fit(&e), "no terminal left for the contact")
-	use, taken := c.Taken(1, point.At(point.Input, 1), 0)
-	assert.True(t, taken)
-	assert.Equal(t, "fire release", use.Role)
+	assert.Contains(t, c.Uses(1), Use{point.At(point.Input, 1), "fire release", "input", 5, ""})
 	d.OutOfUse = true
 	assert.Equal(t, Points{}, d.Wired())
 	assert.Equal(t, d.Fitted(), d.Terminals().keep(d.Fitted()))

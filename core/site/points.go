@@ -101,34 +101,11 @@ func (d *Door) checkPoints(fs *Faults) {
 		wrong := r.At != (point.Address{}) && r.At.Kind != r.Kind
 		fs.add(wrong, "points", "the %s cannot be on %s; choose a terminal for it", r.Name, r.At)
 	}
-	role, by := TerminalTaken(d, nil)
-	fs.add(by != nil, "points", "the %s is on a terminal that this door uses already; choose another", role)
-}
-
-// TerminalTaken finds a terminal of a door that another role of the controller uses: the door's role, and the door that
-// has it, the door itself where it uses one twice. Ports of their own never meet.
-func TerminalTaken(d *Door, doors []Door) (role string, by *Door) {
-	mine := d.Fitted()
 	used := map[point.Address]bool{}
-	for _, r := range mine.List() {
-		if r.At != (point.Address{}) && used[r.At] {
-			return r.Name, d
-		}
+	fitted := d.Fitted()
+	for _, r := range fitted.List() {
+		twice := r.At != (point.Address{}) && used[r.At]
+		fs.add(twice, "points", "the %s is on a terminal that this door uses already; choose another", r.Name)
 		used[r.At] = true
 	}
-	for i := range doors {
-		o := &doors[i]
-		if o.ID == d.ID || o.ControllerID != d.ControllerID {
-			continue
-		}
-		theirs := o.Fitted()
-		for _, x := range theirs.List() {
-			for _, r := range mine.List() {
-				if x.At == r.At && x.At != (point.Address{}) {
-					return r.Name, o
-				}
-			}
-		}
-	}
-	return "", nil
 }

@@ -114,11 +114,4 @@ func TestTerminals(t *testing.T) {
 			assert.ErrorContains(t, bad.Check(), c.want)
 		})
 	}
-	other := Door{ID: 2, Name: "Shed", ControllerID: 9, Port: 3, Hardware: UsualHardware(), Points: &Points{Contact: point.At(point.Input, 3)}}
-	role, by := TerminalTaken(&other, []Door{d})
-	assert.Equal(t, "contact", role)
-	assert.Equal(t, ID(1), by.ID)
-	other.ControllerID = 8
-	_, by = TerminalTaken(&other, []Door{d})
-	assert.Nil(t, by)
 }

@@ -139,16 +139,6 @@ func (c *Config) Uses(controller ID) []Use {
 	return out
 }
 
-// Taken finds who else uses a terminal of a controller, or false. A door or an input asks with its own number.
-func (c *Config) Taken(controller ID, at point.Address, but ID) (Use, bool) {
-	for _, u := range c.Uses(controller) {
-		if u.At == at && u.ID != but {
-			return u, true
-		}
-	}
-	return Use{}, false
-}
-
 // Controller finds a controller by number, or nil.
 func (c *Config) Controller(id ID) *Controller {
 	i := slices.IndexFunc(c.Controllers, func(x Controller) bool { return x.ID == id })

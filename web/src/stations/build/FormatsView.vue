@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
-import { useSheet } from '../../core/sheet'
+import { useSettings } from '../../core/settings'
 import BitRuler from '../../domain/format/BitRuler.vue'
 import FormatEditor from '../../domain/format/FormatEditor.vue'
 import FormField from '../../ui/FormField.vue'
@@ -15,13 +15,7 @@ import BuildTabs from './BuildTabs.vue'
 /** Card formats: which readers take, in which order, with which facility codes; and those of one's own. */
 const route = useRoute()
 const router = useRouter()
-const edit = useSheet<Schemas['Settings']>({
-  kind: 'settings',
-  id: 0,
-  name: () => 'Card formats',
-  load: (signal) => ask(api.GET('/api/settings', { signal })),
-  store: (value, rev) => ask(api.PUT('/api/settings', { body: { rev, value } })),
-})
+const edit = useSettings('Card formats')
 const { draft, phase, dirty } = edit
 const query = useComputed(
   'formats',

@@ -3,19 +3,13 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
-import { useSheet } from '../../core/sheet'
+import { useSettings } from '../../core/settings'
 import FormField from '../../ui/FormField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 
-const edit = useSheet<Schemas['Settings']>({
-  kind: 'settings',
-  id: 0,
-  name: () => 'Rules',
-  load: (signal) => ask(api.GET('/api/settings', { signal })),
-  store: (value, rev) => ask(api.PUT('/api/settings', { body: { rev, value } })),
-})
+const edit = useSettings('Rules')
 const { draft, dirty, phase } = edit
 const query = useComputed(
   'pins',
