@@ -163,7 +163,7 @@ func TestTerminals(t *testing.T) {
 		w.Press("Close the switch")
 	})
 	w.step("moved to other terminals", func() {
-		w.Press("I10") // a free one
+		w.Press("Move to I10") // a free one
 		w.See("Move the wires of the contact of Cloakroom from i7 to i10. Then send.")
 		w.Station("5 Send")
 		w.See("Cloakroom: other terminals")

@@ -92,8 +92,11 @@ const find = `(what, name, exact) => {
 	const clean = s => (s || '').replace(/\s+/g, ' ').trim()
 	const label = e => clean(e.getAttribute('aria-label') || (e.labels && e.labels[0] && e.labels[0].textContent) || (e.matches('input,textarea,select') ? e.placeholder : e.textContent))
 	const kinds = { button: 'button,[role=button],[role=radio],[role=option],summary', link: 'a[href]', field: 'input,textarea,select', any: 'a[href],button,[role=button],[role=option],[role=radio],[role=treeitem],[role=row]' }
-	const all = [...document.querySelectorAll(kinds[what])].filter(e => seen(e) && !e.disabled)
-	return all.find(e => label(e) === name) || (exact ? null : all.find(e => label(e).startsWith(name)) || all.find(e => label(e).includes(name))) || null
+	const shown = [...document.querySelectorAll(kinds[what])].filter(seen)
+	const all = shown.filter(e => !e.disabled)
+	const named = shown.filter(e => label(e) === name) // one that is busy is waited for, not passed over for its like
+	if (named.length) return named.find(e => !e.disabled) || null
+	return (exact ? null : all.find(e => label(e).startsWith(name)) || all.find(e => label(e).includes(name))) || null
 }`
 
 func (p *Page) look(what, name string) *rod.Element {

@@ -206,6 +206,7 @@ const hands: Record<string, [string, string]> = {
           v-for="t in free"
           :key="t.at"
           class="btn px-2 py-0.5 font-mono text-[12px]"
+          :aria-label="`Move to ${t.label}`"
           :disabled="busy"
           @click="moveTo(t.at)"
         >
