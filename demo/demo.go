@@ -214,9 +214,9 @@ func script(
 		leaf(t.Add(2*time.Second), d, true)
 		leaf(t.Add(2*time.Second+open), d, false)
 	}
-	levels, places := map[site.ID]*site.Level{}, site.NewPlaces(c)
-	for i := range c.Levels {
-		levels[c.Levels[i].ID] = &c.Levels[i]
+	levels, places, effective := map[site.ID]*site.Level{}, site.NewPlaces(c), c.Effective()
+	for i := range effective.Levels {
+		levels[effective.Levels[i].ID] = &effective.Levels[i]
 	}
 	doors := map[site.ID]*site.Door{}
 	var mine []*site.Door
@@ -226,16 +226,22 @@ func script(
 			mine = append(mine, &c.Doors[i])
 		}
 	}
-	for _, p := range c.People {
+	for _, p := range effective.People {
 		if len(p.Credentials) == 0 || len(p.Levels) == 0 || r.IntN(3) == 0 {
 			continue
 		}
-		facility, number, _ := p.Credentials[0].Card()
+		facility, number, ok := p.Credentials[0].Card()
+		if !ok {
+			continue
+		}
 		bits, err := cards.ByName(p.Credentials[0].Format).Encode(facility, number)
 		if err != nil {
 			continue
 		}
-		start := map[string]int{"Night watch": 1270, "Cleaning crew": 1075}[p.Department]
+		start := 0
+		if len(p.DepartmentIDs) > 0 {
+			start = map[string]int{"Night watch": 1270, "Cleaning crew": 1075}[c.Department(p.DepartmentIDs[0]).Name]
+		}
 		start = cmp.Or(start, 500)
 		for i, e := range places.Entries(levels[p.Levels[0].LevelID]) {
 			if d := doors[e.DoorID]; d != nil && r.IntN(2) == 0 {

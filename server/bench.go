@@ -327,8 +327,7 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 	var with, without []WalletCard
 	used := map[uint64]bool{}
 	search = strings.ToLower(strings.TrimSpace(search))
-	for i := range b.Config.People {
-		p := b.Config.People[i]
+	for _, p := range b.Effective.People {
 		way := slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return opens[g.LevelID] })
 		for _, c := range p.Credentials {
 			facility, number, ok := c.Card()
@@ -339,7 +338,11 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 			if search != "" && !strings.Contains(strings.ToLower(p.Name+" "+c.String()), search) {
 				continue
 			}
-			bits, err := cards.ByName(c.Format).Encode(facility, number)
+			f := b.Config.Settings.Format(c.Format)
+			if f == nil {
+				continue
+			}
+			bits, err := f.Encode(facility, number)
 			if err != nil {
 				continue
 			}
@@ -364,14 +367,16 @@ func (s *Server) wallet(door site.ID, search string) ([]WalletCard, error) {
 
 // spread puts one card of each department first, so that the wallet shows different ways in.
 func spread(list []WalletCard, people []*site.Person) []WalletCard {
-	department := map[site.ID]string{}
-	for i := range people {
-		department[people[i].ID] = people[i].Department
+	department := map[site.ID]site.ID{}
+	for _, p := range people {
+		if len(p.DepartmentIDs) > 0 {
+			department[p.ID] = p.DepartmentIDs[0]
+		}
 	}
 	var first, rest []WalletCard
-	seen := map[string]bool{}
+	seen := map[site.ID]bool{}
 	for _, w := range list {
-		if d := department[w.PersonID]; !seen[d] || d == "" {
+		if d := department[w.PersonID]; !seen[d] || d == 0 {
 			seen[d] = true
 			first = append(first, w)
 		} else {

@@ -8,6 +8,8 @@ import (
 	"reflect"
 	"strings"
 
+	"github.com/jmoiron/sqlx"
+
 	"amberkeystone/core/cards"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
@@ -133,9 +135,39 @@ func insert(ctx context.Context, tx *writing, e *Event) (added bool, err error) 
 	if n, err := r.RowsAffected(); err != nil || n == 0 {
 		return false, err
 	}
-	e.ID, err = r.LastInsertId()
+	if e.ID, err = r.LastInsertId(); err != nil {
+		return false, err
+	}
 	e.read()
+	if e.PersonID == 0 || e.Outcome != "granted" {
+		return true, nil
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO seen (person_id, at, door_id)
+		SELECT id, ?, ? FROM objects WHERE id = ? AND kind = 'person'
+		ON CONFLICT (person_id) DO UPDATE SET at = excluded.at, door_id = excluded.door_id WHERE excluded.at > seen.at`,
+		e.At, e.DoorID, e.PersonID)
 	return true, err
+}
+
+// Seen is when and where somebody was let in last.
+type Seen struct {
+	Person site.ID `db:"person_id" json:"person"`
+	At     int64   `db:"at" json:"at" doc:"Unix milliseconds"`
+	Door   site.ID `db:"door_id" json:"door"`
+}
+
+// LastSeen reads when some people were let in last; those who never were are left out. With no people named it reads
+// everybody's.
+func (s *Store) LastSeen(ctx context.Context, people ...site.ID) ([]Seen, error) {
+	out := []Seen{}
+	if len(people) == 0 {
+		return out, s.db.SelectContext(ctx, &out, `SELECT person_id, at, door_id FROM seen`)
+	}
+	query, args, err := sqlx.In(`SELECT person_id, at, door_id FROM seen WHERE person_id IN (?)`, people)
+	if err != nil {
+		return out, err
+	}
+	return out, s.db.SelectContext(ctx, &out, query, args...)
 }
 
 // sameJSON reports whether two documents say the same, however they are written.

@@ -31,9 +31,21 @@ func auditCodes(
 	rev int64,
 	was, is, codes *string,
 ) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, now(), who, action, kind, id, name, rev, was, is, codes)
+	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes, effect)
+		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, now(), who, action, kind, id, name, rev, was, is, codes, effectOf(ctx))
 	return err
+}
+
+type effectKey struct{}
+
+// WithEffect lets the lines of history of a write say what the change does, in the words that were shown before it.
+func WithEffect(ctx context.Context, words string) context.Context {
+	return context.WithValue(ctx, effectKey{}, words)
+}
+
+func effectOf(ctx context.Context) string {
+	words, _ := ctx.Value(effectKey{}).(string)
+	return words
 }
 
 // HistoryLine is a line of the audit trail.
@@ -48,6 +60,7 @@ type HistoryLine struct {
 	Rev      int64   `db:"rev" json:"rev"`
 	Was      *string `db:"was" json:"was" doc:"The document before, as JSON"`
 	Now      *string `db:"now" json:"now" doc:"The document after, as JSON"`
+	Effect   string  `db:"effect" json:"effect,omitempty" doc:"What the change did, as it was shown before it was saved"`
 	Undoable bool    `db:"undoable" json:"undoable" doc:"Nothing has changed the object since"`
 	Codes    *string `db:"codes" json:"-"` // the PIN that a removal took away, hashed
 }

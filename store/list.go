@@ -27,8 +27,10 @@ type Page struct {
 // column is what a list can be sorted and filtered by, as an expression over objects.
 type column struct {
 	sql string
-	// like holds where a value is looked for among what the object points to, and not compared.
+	// points holds where a value is looked for among what the object points to, and not compared.
 	points bool
+	// where is a condition of its own on a value, instead of comparing it.
+	where string
 }
 
 const folded = " COLLATE NOCASE"
@@ -50,8 +52,31 @@ func count(field string) column {
 	return column{sql: `coalesce(json_array_length(objects.body, '$.` + field + `'), 0)`}
 }
 
-// department is written as in its index.
-var department = column{sql: `CASE WHEN json_valid(body) THEN coalesce(json_extract(body, '$.department'), '') ELSE '' END` + folded}
+// department is what people's departments are called, as it stands in its index.
+var department = column{sql: `section`}
+
+// seen is when somebody was let in last.
+var seen = column{sql: `coalesce((SELECT at FROM seen WHERE person_id = objects.id), 0)`}
+
+// holding finds who holds a level: through themselves, a department, or a level that contains it.
+var holding = column{where: `id IN (
+	WITH RECURSIVE up (id) AS (SELECT CAST(? AS INTEGER) UNION SELECT r.from_id FROM refs r JOIN up ON r.to_id = up.id
+		JOIN objects o ON o.id = r.from_id WHERE o.kind IN ('level', 'department'))
+	SELECT r.from_id FROM refs r JOIN up ON r.to_id = up.id)`}
+
+// state finds people by how they stand; dates are compared with today in UTC.
+var state = column{where: `CASE ?
+	WHEN 'suspended' THEN coalesce(json_extract(objects.body, '$.suspended'), 0) = 1
+	WHEN 'past' THEN substr(coalesce(json_extract(objects.body, '$.until'), '9'), 1, 10) < date('now')
+	WHEN 'coming' THEN substr(coalesce(json_extract(objects.body, '$.from'), '0'), 1, 10) > date('now')
+	WHEN 'no card' THEN coalesce(json_array_length(objects.body, '$.credentials'), 0) = 0
+	WHEN 'lost card' THEN EXISTS (SELECT 1 FROM json_each(objects.body, '$.credentials') c
+		WHERE json_extract(c.value, '$.status') IN ('lost', 'stolen'))
+	WHEN 'no level' THEN coalesce(json_array_length(objects.body, '$.levels'), 0) = 0 AND NOT EXISTS (SELECT 1 FROM refs r
+		JOIN objects d ON d.id = r.to_id WHERE r.from_id = objects.id AND d.kind = 'department' AND json_array_length(d.body, '$.levels') > 0)
+	WHEN 'temporary' THEN EXISTS (SELECT 1 FROM json_each(objects.body, '$.levels') g
+		WHERE json_extract(g.value, '$.until') IS NOT NULL)
+	ELSE 0 END`}
 
 // used counts what points to an object.
 var used = column{sql: `(SELECT count(*) FROM refs WHERE to_id = objects.id)`}
@@ -60,11 +85,14 @@ var used = column{sql: `(SELECT count(*) FROM refs WHERE to_id = objects.id)`}
 var columns = map[string]map[string]column{
 	"person": {
 		"department": department, "suspended": number("suspended"), "credentials": count("credentials"),
-		"levels": count("levels"), "level": {points: true}, "until": text("until"),
+		"levels": count("levels"), "level": holding, "until": text("until"), "seen": seen, "state": state,
+		"member": {points: true}, "number": text("number"),
 	},
-	"level":    {"places": count("entries"), "holders": holders, "door": {points: true}, "schedule": {points: true}},
-	"schedule": {"used": used},
-	"plan":     {"used": used},
+	"department": {"members": members, "levels": count("levels")},
+	"free card":  {"kind": text("kind"), "status": text("status")},
+	"level":      {"places": count("entries"), "holders": holders, "door": {points: true}, "schedule": {points: true}},
+	"schedule":   {"used": used},
+	"plan":       {"used": used},
 	"door": {
 		"floor": nameOf("floorId"), "controller": nameOf("controllerId"), "plan": nameOf("planId"), "port": number("port"),
 		"lock": text("lock"), "floorId": number("floorId"), "controllerId": number("controllerId"), "planId": number("planId"),
@@ -78,8 +106,14 @@ var columns = map[string]map[string]column{
 	"site":         {"zone": text("zone")},
 }
 
-// holders counts the people who have a level.
-var holders = column{sql: `(SELECT count(*) FROM refs JOIN objects o ON o.id = refs.from_id
+// holders counts the people who hold a level, through themselves, a department, or a level that contains it.
+var holders = column{sql: `(WITH RECURSIVE up (id) AS (SELECT objects.id UNION SELECT r.from_id FROM refs r
+		JOIN up ON r.to_id = up.id JOIN objects o ON o.id = r.from_id WHERE o.kind IN ('level', 'department'))
+	SELECT count(DISTINCT r.from_id) FROM refs r JOIN up ON r.to_id = up.id JOIN objects o ON o.id = r.from_id
+	WHERE o.kind = 'person')`}
+
+// members counts the people of a department.
+var members = column{sql: `(SELECT count(*) FROM refs JOIN objects o ON o.id = refs.from_id
 	WHERE refs.to_id = objects.id AND o.kind = 'person')`}
 
 // query is a list in SQL: where from, under which conditions, and what it is ordered by before the name.
@@ -103,6 +137,8 @@ func asked(kind string, p Page) (query, error) {
 		switch {
 		case !ok || !known:
 			return q, &Taken{"where", fmt.Sprintf("%q is no condition of a %s; write one such as %s=…", w, kind, firstColumn(kind))}
+		case c.where != "":
+			q.where, q.args = q.where+` AND `+c.where, append(q.args, value)
 		case c.points:
 			q.where, q.args = q.where+` AND id IN (SELECT from_id FROM refs WHERE to_id = ?)`, append(q.args, value)
 		default:
@@ -115,7 +151,7 @@ func asked(kind string, p Page) (query, error) {
 		return q, nil
 	}
 	c, known := columns[kind][name]
-	if !known || c.points {
+	if !known || c.sql == "" {
 		return q, &Taken{"sort", fmt.Sprintf("a list of kind %s cannot be sorted by %q", kind, name)}
 	}
 	q.by = c.sql

@@ -192,7 +192,13 @@ func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, f
 		return err
 	}
 	n, err := r.LastInsertId()
+	if err != nil {
+		return err
+	}
 	*id = site.ID(n)
+	if k.Scope(o) != 0 { // of those that are a scope of their own it is known now
+		_, err = tx.ExecContext(ctx, `UPDATE objects SET scope = ? WHERE id = ?`, k.Scope(o), *id)
+	}
 	return err
 }
 
@@ -242,8 +248,91 @@ func lastEditor(ctx context.Context, tx *writing, id site.ID) string {
 
 // besides keeps the tables that stand beside the documents of a kind: they make cards and ports unique.
 var besides = map[string]func(ctx context.Context, tx *writing, o any) error{
-	"person": func(ctx context.Context, tx *writing, o any) error { return tx.cards(ctx, o.(*site.Person)) },
-	"door":   func(ctx context.Context, tx *writing, o any) error { return tx.port(ctx, o.(*site.Door)) },
+	"person":     func(ctx context.Context, tx *writing, o any) error { return tx.person(ctx, o.(*site.Person)) },
+	"department": func(ctx context.Context, tx *writing, o any) error { return tx.department(ctx, o.(*site.Department)) },
+	"free card":  func(ctx context.Context, tx *writing, o any) error { return tx.freeCard(ctx, o.(*site.FreeCard)) },
+	"door":       func(ctx context.Context, tx *writing, o any) error { return tx.port(ctx, o.(*site.Door)) },
+}
+
+func (tx *writing) person(ctx context.Context, p *site.Person) error {
+	section, err := tx.departmentNames(ctx, p)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.ExecContext(ctx, `UPDATE objects SET section = ? WHERE id = ?`, section, p.ID); err != nil {
+		return err
+	}
+	return tx.cards(ctx, p)
+}
+
+// departmentNames are the names of somebody's departments, as lists show them and are sorted.
+func (tx *writing) departmentNames(ctx context.Context, p *site.Person) (string, error) {
+	var names []string
+	for _, id := range p.DepartmentIDs {
+		var name string
+		err := tx.GetContext(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'department'`, id)
+		if errors.Is(err, sql.ErrNoRows) {
+			continue // point says so
+		}
+		if err != nil {
+			return "", err
+		}
+		names = append(names, name)
+	}
+	return strings.Join(names, ", "), nil
+}
+
+// department lets its members be found and sorted by its name.
+func (tx *writing) department(ctx context.Context, d *site.Department) error {
+	var members []row
+	if err := tx.SelectContext(ctx, &members, `SELECT o.id, o.kind, o.name, o.rev, o.body FROM refs r
+		JOIN objects o ON o.id = r.from_id WHERE r.to_id = ? AND o.kind = 'person'`, d.ID); err != nil {
+		return err
+	}
+	k := model.ByWord("person")
+	for _, r := range members {
+		o, err := k.Decode(r.ID, []byte(r.Body))
+		if err != nil {
+			return err
+		}
+		section, err := tx.departmentNames(ctx, o.(*site.Person))
+		if err != nil {
+			return err
+		}
+		res, err := tx.ExecContext(ctx, `UPDATE objects SET section = ? WHERE id = ? AND section <> ?`, section, r.ID, section)
+		if err != nil {
+			return err
+		}
+		if n, err := res.RowsAffected(); err != nil || n == 0 {
+			if err != nil {
+				return err
+			}
+			continue
+		}
+		if err := tx.index(ctx, k, o); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// cardKey is how a credential is told from others.
+func cardKey(c site.Credential) (format string, facility uint64, number string) {
+	if f, n, ok := c.Card(); ok {
+		return c.Format, f, strconv.FormatUint(n, 10)
+	}
+	return string(c.Kind), 0, c.Value
+}
+
+// ownerOf names whose credential it is; nobody's where it is free or not known.
+func (tx *writing) ownerOf(ctx context.Context, c site.Credential) (owner string, err error) {
+	format, facility, number := cardKey(c)
+	err = tx.GetContext(ctx, &owner, `SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id
+		WHERE c.format = ? AND c.facility = ? AND c.number = ?`, format, facility, number)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return owner, err
 }
 
 func (tx *writing) cards(ctx context.Context, p *site.Person) error {
@@ -251,32 +340,70 @@ func (tx *writing) cards(ctx context.Context, p *site.Person) error {
 		return err
 	}
 	for i, c := range p.Credentials {
-		format, facility, number := string(c.Kind), uint64(0), c.Value
-		if f, n, ok := c.Card(); ok {
-			format, facility, number = c.Format, f, strconv.FormatUint(n, 10)
+		owner, err := tx.ownerOf(ctx, c)
+		if err != nil {
+			return err
 		}
-		var owner string
-		err := tx.GetContext(
-			ctx,
-			&owner,
-			`SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id WHERE c.format = ? AND c.facility = ?
-				AND c.number = ?`,
-			format,
-			facility,
-			number,
-		)
-		if err == nil {
+		if owner != "" {
 			return &Taken{
 				fmt.Sprintf("credentials[%d].value", i),
 				fmt.Sprintf("%s already belongs to %s", c.Words(), owner),
 			}
 		}
+		format, facility, number := cardKey(c)
 		if _, err := tx.ExecContext(ctx, `INSERT INTO cards (format, facility, number, person_id)
 			VALUES (?, ?, ?, ?)`, format, facility, number, p.ID); err != nil {
 			return err
 		}
+		if err := tx.given(ctx, c); err != nil {
+			return err
+		}
 	}
 	return nil
+}
+
+// given takes a credential out of those that are nobody's.
+func (tx *writing) given(ctx context.Context, c site.Credential) error {
+	format, facility, number := cardKey(c)
+	var free struct {
+		ID  site.ID `db:"id"`
+		Rev int64   `db:"rev"`
+	}
+	err := tx.GetContext(ctx, &free, `SELECT o.id, o.rev FROM free_cards f JOIN objects o ON o.id = f.card_id
+		WHERE f.format = ? AND f.facility = ? AND f.number = ?`, format, facility, number)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	return remove(ctx, tx, "", "given to somebody", "free card", free.ID, free.Rev)
+}
+
+// freeCard refuses one that is somebody's or there already.
+func (tx *writing) freeCard(ctx context.Context, f *site.FreeCard) error {
+	owner, err := tx.ownerOf(ctx, f.Credential)
+	if err != nil {
+		return err
+	}
+	if owner != "" {
+		return &Taken{"value", fmt.Sprintf("%s already belongs to %s", f.Words(), owner)}
+	}
+	format, facility, number := cardKey(f.Credential)
+	var other int
+	if err := tx.GetContext(ctx, &other, `SELECT count(*) FROM free_cards WHERE format = ? AND facility = ? AND number = ?
+		AND card_id <> ?`, format, facility, number, f.ID); err != nil {
+		return err
+	}
+	if other > 0 {
+		return &Taken{"value", f.Words() + " is among the free cards already"}
+	}
+	if _, err := tx.ExecContext(ctx, `DELETE FROM free_cards WHERE card_id = ?`, f.ID); err != nil {
+		return err
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO free_cards (format, facility, number, card_id) VALUES (?, ?, ?, ?)`,
+		format, facility, number, f.ID)
+	return err
 }
 
 func (tx *writing) port(ctx context.Context, d *site.Door) error {

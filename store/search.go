@@ -16,7 +16,11 @@ func (tx *writing) index(ctx context.Context, k model.Kind, o any) error {
 	}
 	text := k.Name(o)
 	if p, ok := o.(*site.Person); ok {
-		text += "\n" + p.Department + "\n"
+		section, err := tx.departmentNames(ctx, p)
+		if err != nil {
+			return err
+		}
+		text += "\n" + section + "\n" + p.Number + " "
 		for _, c := range p.Credentials {
 			text += c.String() + " "
 		}

@@ -46,19 +46,23 @@ func BadCard(s site.CredentialStatus) pass.Reason {
 		return pass.CardLost
 	case site.Stolen:
 		return pass.CardStolen
+	case site.Expired:
+		return pass.CardExpired
 	}
 	return pass.CardSuspended
 }
 
 // Person is what is to be known of a person.
 type Person struct {
-	ID                             site.ID
-	Suspended, Extended, AlwaysPIN bool
-	Span                           Span
-	Set                            int // of levels, as Directory.AddSet gave it
-	Cards                          []Card
-	Shown                          []Shown
-	PIN, Duress                    *cards.PINHash // both or none
+	ID                  site.ID
+	Suspended, Extended bool
+	AlwaysPIN           bool // whatever the door asks
+	PINInstead          bool // of a card, where there are keys
+	Span                Span
+	Set                 int // of levels, as Directory.AddSet gave it
+	Cards               []Card
+	Shown               []Shown
+	PIN, Duress         *cards.PINHash // both or none
 }
 
 // Held is a level that somebody holds, and when.
@@ -115,7 +119,8 @@ const (
 	personApart = 1 << 29 // the person is suspended or dated
 	alwaysPIN   = 1 << 28
 	extended    = 1 << 27
-	setBits     = extended - 1
+	pinInstead  = 1 << 26
+	setBits     = pinInstead - 1
 )
 
 type unusual struct {
@@ -175,6 +180,9 @@ func (d *Directory) Add(p *Person) {
 	}
 	if p.Extended {
 		o.word |= extended
+	}
+	if p.PINInstead {
+		o.word |= pinInstead
 	}
 	if p.Suspended || p.Span != Ever {
 		o.word |= personApart

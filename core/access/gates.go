@@ -126,10 +126,11 @@ func dated(p *pass.Pass, bad pass.Reason, span Span) pass.Verdict {
 // Check finds whose PIN it is where one alone may do, and whether the person may come in these days.
 func (g PersonGate) Check(p *pass.Pass) pass.Verdict {
 	if !p.HasCard && p.Typed() {
-		if mode := p.Asks(); mode != hours.Card && mode != hours.CardAndPIN {
-			if owner, ok := g.pin(p.PIN); ok {
-				p.Known, p.Person, p.Word = true, owner.id, owner.word
-			}
+		mode := p.Asks()
+		owner, ok := g.pin(p.PIN)
+		p.Instead = ok && mode == hours.Card && owner.word&pinInstead != 0
+		if ok && mode != hours.CardAndPIN && (mode != hours.Card || p.Instead) {
+			p.Known, p.Person, p.Word = true, owner.id, owner.word
 		}
 	}
 	if !p.Known {
@@ -186,6 +187,9 @@ func (g ProofGate) Check(p *pass.Pass) pass.Verdict {
 		p.Trace.Add(pass.CheckAsks, true, asks, 0)
 		return pass.Yes
 	case card && !p.HasCard:
+		if _, known := g.pin(p.PIN); typed && mode == hours.Card && g.Instead && !known { // it might have done instead
+			return refuse(p, pass.WrongPIN, pass.CheckPIN, 0, 0)
+		}
 		return refuse(p, pass.NeedCard, pass.CheckAsks, asks, 0)
 	case pin && !typed && p.HasCard && p.Keypad:
 		p.Trace.Add(pass.CheckAsks, false, asks, 0)

@@ -42,6 +42,8 @@ type Table struct {
 	// Whole says that the directory knows only people who have something to do here. A directory that several
 	// controllers share knows others too: at this one their cards are unknown.
 	Whole bool
+	// Instead says that somebody's PIN does here where a card is asked, so that others typed there are wrong ones.
+	Instead bool
 
 	ways   []Way    // by door, then by level, in the order of the entries
 	starts []int32  // where the ways of each level of each door begin, of doors with more ways than levels

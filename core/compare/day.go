@@ -30,6 +30,7 @@ type DayEffect struct {
 
 // Day compares what two configurations do on a date. The people and their levels are those of the second.
 func Day(is *site.Config, before, after *site.Timetable, day hours.Day) DayEffect {
+	is = is.Effective()
 	x := newContrast(
 		is,
 		is,

@@ -6,7 +6,7 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Edit is a change to the hours of a configuration, or to where a level leads, that is not saved: what is set replaces
+// Edit is a change to the hours of a configuration, to where a level leads, or to what people hold, that is not saved: what is set replaces
 // the object of the same ID, or is added where there is none.
 type Edit struct {
 	Type     *site.HolidayType `json:"type,omitempty"`
@@ -16,7 +16,11 @@ type Edit struct {
 	Change   *site.DatedChange `json:"change,omitempty"`
 	Door     *site.Door        `json:"door,omitempty" doc:"As when it gets another plan"`
 	Level    *site.Level       `json:"level,omitempty"`
-	Remove   site.ID           `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan or schedule to leave out"`
+
+	Department *site.Department `json:"department,omitempty"`
+	Person     *site.Person     `json:"person,omitempty" doc:"A person's PIN is taken from who they are now"`
+
+	Remove site.ID `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan, schedule or person to leave out"`
 }
 
 // Fresh is the ID of an object under edit that has none yet; as the latest made, it wins over older changes.
@@ -46,6 +50,12 @@ func (e Edit) Check() site.Faults {
 	if e.Level != nil {
 		fs = append(fs, e.Level.Check()...)
 	}
+	if e.Department != nil {
+		fs = append(fs, e.Department.Check()...)
+	}
+	if e.Person != nil {
+		fs = append(fs, e.Person.Check()...)
+	}
 	return slices.DeleteFunc(fs, func(f site.Fault) bool { return f.Field == "name" }) // a name changes no hour
 }
 
@@ -73,7 +83,14 @@ func (e Edit) Apply(c *site.Config) *site.Config {
 	if e.Level != nil {
 		out.Levels = put(c.Levels, *e.Level, func(l *site.Level) *site.ID { return &l.ID })
 	}
+	if e.Department != nil {
+		out.Departments = put(c.Departments, *e.Department, func(d *site.Department) *site.ID { return &d.ID })
+	}
+	if e.Person != nil {
+		out.People = putPerson(c.People, *e.Person)
+	}
 	if e.Remove != 0 {
+		out.People = without(out.People, func(p *site.Person) bool { return p.ID == e.Remove })
 		out.Holidays = without(out.Holidays, func(h site.Holiday) bool { return h.ID == e.Remove })
 		out.Changes = without(out.Changes, func(x site.DatedChange) bool { return x.ID == e.Remove })
 		out.Plans = without(out.Plans, func(p site.Plan) bool { return p.ID == e.Remove })
@@ -94,6 +111,20 @@ func put[T any](list []T, v T, id func(*T) *site.ID) []T {
 		}
 	}
 	return append(out, v)
+}
+
+// putPerson is put for people, who keep the PIN that they have.
+func putPerson(list []*site.Person, p site.Person) []*site.Person {
+	out := slices.Clone(list)
+	for i, was := range out {
+		if was.ID == p.ID && p.ID != 0 {
+			p.PIN, p.Duress, p.PINLength = was.PIN, was.Duress, was.PINLength
+			out[i] = &p
+			return out
+		}
+	}
+	p.ID = Fresh
+	return append(out, &p)
 }
 
 func without[T any](list []T, gone func(T) bool) []T {

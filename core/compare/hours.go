@@ -2,6 +2,7 @@ package compare
 
 import (
 	"fmt"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -18,7 +19,8 @@ type Effect struct {
 	Where site.ID       // the door where it differs first
 	Days  int           // on how many days, at the door where it is most
 	Modes [6]int        // minutes gained by each mode on the first date that differs, at that door
-	Open  int           // minutes that schedules gain (or lose) on the first date that differs, where no door does
+	crowd *crowd
+	Open  int // minutes that schedules gain (or lose) on the first date that differs, where no door does
 }
 
 // Timetable prepares the hours of a configuration for Hours from the same moment on.
@@ -36,6 +38,8 @@ func Timetable(c *site.Config, zone func(controller site.ID) *hours.Zone, from h
 // It looks at hours and at where levels lead; the people and the levels that they have are those of the second. The
 // timetables need to know 13 months from then on; see Timetable.
 func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Instant) Effect {
+	was = was.Effective()
+	is = is.EffectiveAfter(was)
 	x := newContrast(
 		was,
 		is,
@@ -82,10 +86,22 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 			}
 		}
 	}
-	if e.First == hours.Never {
+	differ := !slices.Equal(was.People, is.People)
+	if e.First == hours.Never && !differ && len(was.Levels) == len(is.Levels) {
 		return e
 	}
-	e.Who = x.people()
+	e.crowd = x.crowd()
+	e.Who = e.crowd.who()
+	if e.First != hours.Never {
+		return e
+	}
+	for _, id := range slices.Concat(e.Gainers, e.Losers) { // only people differ
+		for _, t := range e.Turns(id) {
+			if t.First < e.First {
+				e.First, e.Where = t.First, t.Door
+			}
+		}
+	}
 	return e
 }
 

@@ -3,6 +3,7 @@ package compare
 import (
 	"cmp"
 	"encoding/binary"
+	"iter"
 	"slices"
 	"strconv"
 
@@ -24,18 +25,43 @@ func (t turns) and(o turns) turns  { return turns{t.gains && o.gains, t.loses &&
 func (t turns) or(o turns) turns   { return turns{t.gains || o.gains, t.loses || o.loses} }
 func (t turns) less(o turns) turns { return turns{t.gains && !o.gains, t.loses && !o.loses} }
 
-// means is what somebody has to show, as far as it decides. Who has nothing yet counts as if a card were given.
+// means is what somebody has to show, as far as it decides.
 type means struct {
-	card, pin, always bool
-	kinds             site.Kinds // what they can show, where it is not asked yet which reader takes it
+	card, pin       bool
+	always, instead bool       // with PIN whatever is asked; PIN instead of a card
+	kinds           site.Kinds // what they can show, where it is not asked yet which reader takes it
 }
 
-func meansOf(p *site.Person) means {
-	kinds := p.Kinds()
-	if kinds == 0 && p.PIN == nil {
-		kinds = site.KindsOf(site.Card)
+// meansOf is what somebody can show at some time from an instant on.
+func meansOf(p *site.Person, from hours.Instant) means {
+	m := means{pin: p.PIN != nil, always: p.AlwaysPIN, instead: p.PINInstead}
+	for i := range p.Credentials {
+		c := &p.Credentials[i]
+		if b := boundsOf(c.Dates); c.Status == site.Active && b.until > int64(from/hours.Minute)-hours.DayMinutes {
+			m.kinds |= site.KindsOf(c.Kind)
+		}
 	}
-	return means{pin: p.PIN != nil, always: p.AlwaysPIN, kinds: kinds}
+	return m
+}
+
+// before and after.
+type both struct{ was, is means }
+
+// bothOf is what somebody can show before and after. Who has nothing at all on both sides counts as if a card were
+// given: it is about to be.
+func bothOf(was, is *site.Person, from hours.Instant) both {
+	out := both{meansOf(was, from), meansOf(is, from)}
+	if len(was.Credentials)+len(is.Credentials) == 0 && !out.was.pin && !out.is.pin {
+		out.was.kinds, out.is.kinds = site.KindsOf(site.Card), site.KindsOf(site.Card)
+	}
+	return out
+}
+
+// at is what that is at a reader: nobody types at one without keys.
+func (m means) at(r *site.Reader) means {
+	m.pin = m.pin && r.Keypad
+	m.card, m.kinds = m.kinds&r.TakenKinds() != 0, 0
+	return m
 }
 
 // enough reports whether that is what a door asks for (design 3.3, 3.4).
@@ -45,7 +71,7 @@ func (m means) enough(mode hours.Mode) bool {
 	case hours.Free:
 		return true
 	case hours.Card:
-		return card
+		return card || m.pin && m.instead
 	case hours.PIN:
 		return m.pin
 	case hours.CardOrPIN:
@@ -56,11 +82,73 @@ func (m means) enough(mode hours.Mode) bool {
 	return false
 }
 
-// entry is one way through a door: a level and its schedule, and whether it was there before and is there after.
+// bounds are when something is held, in minutes of the wall clock since 1970: [from, until). The zero value is never.
+type bounds struct{ from, until int64 }
+
+// ever is without bounds.
+var ever = bounds{-1 << 40, 1 << 40}
+
+func boundsOf(d site.Dates) bounds {
+	out := ever
+	from, until, bounded := d.Walls()
+	if bounded[0] {
+		out.from = from
+	}
+	if bounded[1] {
+		out.until = until
+	}
+	return out
+}
+
+func (b bounds) and(o bounds) bounds {
+	b = bounds{max(b.from, o.from), min(b.until, o.until)}
+	if b.from >= b.until {
+		return bounds{}
+	}
+	return b
+}
+
+// span is when that is by the clock of a zone.
+func (b bounds) span(z *hours.Zone) (from, until hours.Instant) {
+	from, until = -hours.Never, hours.Never
+	if b.from != ever.from {
+		from = z.NotBefore(b.from)
+	}
+	if b.until != ever.until {
+		until = z.NotBefore(b.until)
+	}
+	return from, until
+}
+
+// hold is a level that somebody holds, before and after.
+type hold struct {
+	level   site.ID
+	was, is bounds
+}
+
+// entry is one way through a door: a level and its schedule, and whether it was there before and is there after; of
+// somebody's, also when they hold the level.
 type entry struct {
 	level, door, schedule site.ID
 	was, is               bool
+	held                  [2]bounds
 }
+
+// of is the way for somebody who holds the level.
+func (e entry) of(h hold) entry {
+	e.was, e.is = e.was && h.was != bounds{}, e.is && h.is != bounds{}
+	e.held = [2]bounds{}
+	if e.was {
+		e.held[0] = h.was
+	}
+	if e.is {
+		e.held[1] = h.is
+	}
+	return e
+}
+
+// differs reports whether it leads somewhere at other times before and after, were the schedules the same.
+func (e entry) differs() bool { return e.was != e.is || e.held[0] != e.held[1] }
 
 // entries lists where each level leads, before and after.
 func (x *contrast) entries() map[site.ID][]entry {
@@ -96,9 +184,13 @@ func (x *contrast) entries() map[site.ID][]entry {
 // crowd finds out who may come in at other hours, at the doors where something differs.
 type crowd struct {
 	*contrast
+	from    hours.Instant
 	doors   []site.ID
+	number  map[site.ID]int // of each of them
+	leads   map[site.ID][]entry
 	levels  map[site.ID]*reach
 	known   map[string]turns // by what somebody holds
+	told    map[way]told
 	ways    map[way]turned
 	courses map[run]*course
 	readers map[site.ID]*site.Reader // in, of each door
@@ -117,14 +209,20 @@ type way struct {
 	pair
 	few  [4]entry
 	many string // where they are more
-	means
+	both
 }
 
 // reach is where a level leads among those doors, and what holding it alone means there.
 type reach struct {
 	entries map[int][]entry // by door
 	covers  bits
-	alone   map[means]*lone
+	alone   map[holding]*lone
+}
+
+// holding is a level as somebody holds it who can show something.
+type holding struct {
+	was, is bounds
+	both
 }
 
 // lone is what a level alone means: the doors with a gain, those with a loss, and what is sure.
@@ -136,40 +234,97 @@ type lone struct {
 // people finds those who may come in at more hours or at fewer. It asks what somebody's levels open together, given
 // what the doors ask: who loses hours by one level and has them by another is not touched. Only the doors that
 // somebody's levels cover count; who has nothing to do there is not touched when they go free.
-func (x *contrast) people() Who {
-	c := crowd{
+func (x *contrast) people() Who { return x.crowd().who() }
+
+func (c *crowd) who() Who {
+	var w Who
+	for was, is := range c.pairs() {
+		t := c.person(was, is)
+		if !t.gains && !t.loses {
+			continue
+		}
+		w.People++
+		if t.gains {
+			w.Gainers = append(w.Gainers, idOf(was, is))
+		}
+		if t.loses {
+			w.Losers = append(w.Losers, idOf(was, is))
+		}
+	}
+	return w
+}
+
+func idOf(was, is *site.Person) site.ID {
+	if is != nil {
+		return is.ID
+	}
+	return was.ID
+}
+
+// pairs yields everybody as they were and as they are, by number; one of the two is nil where somebody comes or goes.
+func (x *contrast) pairs() iter.Seq2[*site.Person, *site.Person] {
+	return func(yield func(was, is *site.Person) bool) {
+		a, b := x.was.People, x.is.People
+		for len(a)+len(b) > 0 {
+			var was, is *site.Person
+			if len(b) == 0 || len(a) > 0 && a[0].ID <= b[0].ID {
+				was = a[0]
+			}
+			if len(a) == 0 || len(b) > 0 && b[0].ID <= a[0].ID {
+				is = b[0]
+			}
+			if was != nil {
+				a = a[1:]
+			}
+			if is != nil {
+				b = b[1:]
+			}
+			if !yield(was, is) {
+				return
+			}
+		}
+	}
+}
+
+// crowd makes ready to ask about people: which doors are to be looked at, and where each level leads there.
+func (x *contrast) crowd() *crowd {
+	c := &crowd{
 		contrast: x,
+		number:   map[site.ID]int{},
+		leads:    x.entries(),
 		levels:   map[site.ID]*reach{},
 		known:    map[string]turns{},
+		told:     map[way]told{},
 		ways:     map[way]turned{},
 		courses:  map[run]*course{},
 		readers:  map[site.ID]*site.Reader{},
 	}
+	c.from, _ = x.span(&hours.Zone{})
 	for i := range x.is.Doors {
 		c.readers[x.is.Doors[i].ID] = &x.is.Doors[i].In
 	}
-	number := map[site.ID]int{}
 	for i := range x.is.Doors {
 		if x.door(x.is.Doors[i].ID).first != hours.Never {
-			c.join(number, x.is.Doors[i].ID)
+			c.join(x.is.Doors[i].ID)
 		}
 	}
-	all := x.entries()
-	for _, entries := range all {
+	for _, entries := range c.leads {
 		for _, e := range entries {
-			if x.before.Door(e.door) == nil || x.after.Door(e.door) == nil {
-				continue
+			if e.was != e.is || c.there(e.door) && x.schedule(e.schedule, e.door).first != hours.Never {
+				c.join(e.door)
 			}
-			if e.was != e.is || x.schedule(e.schedule, e.door).first != hours.Never {
-				c.join(number, e.door)
-			}
+		}
+	}
+	for was, is := range x.pairs() {
+		if was != is {
+			c.joinOf(was, is)
 		}
 	}
 	c.once, c.twice, c.unclear = newBits(len(c.doors)), newBits(len(c.doors)), newBits(len(c.doors))
-	for level, entries := range all {
-		r := &reach{map[int][]entry{}, newBits(len(c.doors)), map[means]*lone{}}
+	for level, entries := range c.leads {
+		r := &reach{map[int][]entry{}, newBits(len(c.doors)), map[holding]*lone{}}
 		for _, e := range entries {
-			if n, ok := number[e.door]; ok {
+			if n, ok := c.number[e.door]; ok {
 				r.entries[n] = append(r.entries[n], e)
 				r.covers.set(n)
 			}
@@ -178,52 +333,120 @@ func (x *contrast) people() Who {
 			c.levels[level] = r
 		}
 	}
-	var w Who
-	for i := range x.is.People {
-		p := x.is.People[i]
-		t := c.person(p)
-		if t.gains {
-			w.Gainers = append(w.Gainers, p.ID)
-		}
-		if t.loses {
-			w.Losers = append(w.Losers, p.ID)
-		}
-		if t.gains || t.loses {
-			w.People++
-		}
-	}
-	return w
+	return c
 }
 
-func (c *crowd) join(number map[site.ID]int, door site.ID) {
-	if _, ok := number[door]; !ok {
-		number[door] = len(c.doors)
+// there reports whether a door is on both sides.
+func (c *crowd) there(door site.ID) bool {
+	return c.before.Door(door) != nil && c.after.Door(door) != nil
+}
+
+func (c *crowd) join(door site.ID) {
+	if _, ok := c.number[door]; !ok && c.there(door) {
+		c.number[door] = len(c.doors)
 		c.doors = append(c.doors, door)
 	}
 }
 
-// person finds out for one person; those who hold the same share the answer.
-func (c *crowd) person(p *site.Person) turns {
-	if p.Suspended || !c.holds(p.Dates) {
-		return turns{}
-	}
-	var held []site.ID
-	for _, g := range p.Levels {
-		if c.levels[g.LevelID] != nil && c.holds(g.Dates) {
-			held = append(held, g.LevelID)
+// joinOf joins the doors where what somebody holds may make a difference.
+func (c *crowd) joinOf(was, is *site.Person) {
+	held, m := c.holds(was, is)
+	for _, h := range held {
+		if h.was == h.is && m.was == m.is {
+			continue
+		}
+		for _, e := range c.leads[h.level] {
+			c.join(e.door)
 		}
 	}
+}
+
+// holds lists what somebody holds before and after, by level, and what they can show.
+func (c *crowd) holds(was, is *site.Person) (out []hold, m both) {
+	if was == is {
+		for _, g := range is.Levels {
+			if b := c.within(is, g.Dates); b != (bounds{}) {
+				out = append(out, hold{g.LevelID, b, b})
+			}
+		}
+		slices.SortFunc(out, compareHolds)
+		return slices.Compact(out), bothOf(is, is, c.from)
+	}
+	note := func(p *site.Person, side func(*hold) *bounds) {
+		if p == nil {
+			return
+		}
+		for _, g := range p.Levels {
+			b := c.within(p, g.Dates)
+			if b == (bounds{}) {
+				continue
+			}
+			i := slices.IndexFunc(out, func(h hold) bool { return h.level == g.LevelID && *side(&h) == bounds{} })
+			if i < 0 {
+				out = append(out, hold{level: g.LevelID})
+				i = len(out) - 1
+			}
+			*side(&out[i]) = b
+		}
+	}
+	note(was, func(h *hold) *bounds { return &h.was })
+	note(is, func(h *hold) *bounds { return &h.is })
+	slices.SortFunc(out, compareHolds)
+	nobody := &site.Person{}
+	switch {
+	case was == nil:
+		was = nobody
+		if is.PIN == nil && len(is.Credentials) == 0 {
+			was = is // as if a card were given
+		}
+	case is == nil:
+		is = nobody
+	}
+	return slices.Compact(out), bothOf(was, is, c.from)
+}
+
+func compareHolds(a, b hold) int {
+	return cmp.Or(cmp.Compare(a.level, b.level), cmp.Compare(a.was.from, b.was.from), cmp.Compare(a.was.until, b.was.until),
+		cmp.Compare(a.is.from, b.is.from), cmp.Compare(a.is.until, b.is.until))
+}
+
+// within is when somebody holds what they are given on some dates, as far as that is in the span. Wall clocks are
+// compared a day wide of any zone's.
+func (c *crowd) within(p *site.Person, d site.Dates) bounds {
+	if p.Suspended {
+		return bounds{}
+	}
+	out := boundsOf(d).and(boundsOf(p.Dates))
+	from, to := c.span(&hours.Zone{})
+	if out.until <= int64(from/hours.Minute)-hours.DayMinutes || out.from >= int64(to/hours.Minute)+hours.DayMinutes {
+		return bounds{}
+	}
+	return out
+}
+
+// person finds out for one person; those who hold the same share the answer.
+func (c *crowd) person(was, is *site.Person) turns {
+	held, m := c.holds(was, is)
+	held = slices.DeleteFunc(held, func(h hold) bool { return c.levels[h.level] == nil })
 	if len(held) == 0 {
 		return turns{}
 	}
-	slices.Sort(held)
-	held = slices.Compact(held)
-	m := meansOf(p)
-	key := []byte{byte(m.kinds)}
-	key = strconv.AppendBool(key, m.pin)
-	key = strconv.AppendBool(key, m.always)
-	for _, id := range held {
-		key = binary.AppendVarint(key, int64(id))
+	var key []byte
+	for _, x := range []means{m.was, m.is} {
+		key = append(key, byte(x.kinds))
+		for _, b := range []bool{x.pin, x.always, x.instead} {
+			key = strconv.AppendBool(key, b)
+		}
+	}
+	for _, h := range held {
+		key = binary.AppendVarint(key, int64(h.level))
+		if h.was == ever && h.is == ever {
+			key = append(key, '=')
+			continue
+		}
+		for _, n := range []int64{h.was.from, h.was.until, h.is.from, h.is.until} {
+			key = binary.AppendVarint(key, n)
+		}
 	}
 	t, ok := c.known[string(key)]
 	if !ok {
@@ -233,38 +456,24 @@ func (c *crowd) person(p *site.Person) turns {
 	return t
 }
 
-// holds reports whether dates and the span of time have a moment in common. Dates are read by the calendar of UTC,
-// a day wide of any zone's.
-func (c *crowd) holds(d site.Dates) bool {
-	if d.From == "" && d.Until == "" {
-		return true
-	}
-	from, to := c.span(&hours.Zone{})
-	if first, err := hours.ParseDay(d.From); err == nil && hours.Instant(first)*hours.FullDay >= to {
-		return false
-	}
-	last, err := hours.ParseDay(d.Until)
-	return err != nil || hours.Instant(last+1)*hours.FullDay > from
-}
-
 // set finds out for a set of levels. A door that one of them covers is known for the level; where several lead
 // through one door they are asked together, unless one of them alone has settled it. Nobody gains or loses by several
 // what they do by none of them.
-func (c *crowd) set(held []site.ID, m means) turns {
+func (c *crowd) set(held []hold, m both) turns {
 	clear(c.once)
 	clear(c.twice)
 	clear(c.unclear)
-	for _, id := range held {
-		c.twice.addCommon(c.once, c.levels[id].covers)
-		c.once.add(c.levels[id].covers)
+	for _, h := range held {
+		c.twice.addCommon(c.once, c.levels[h.level].covers)
+		c.once.add(c.levels[h.level].covers)
 	}
 	var t turns
-	for _, id := range held {
-		a := c.alone(id, m)
+	for _, h := range held {
+		a := c.alone(h, m)
 		t = t.or(a.sure).or(turns{a.gains.without(c.twice), a.loses.without(c.twice)})
 	}
-	for _, id := range held {
-		a := c.alone(id, m)
+	for _, h := range held {
+		a := c.alone(h, m)
 		if !t.gains {
 			c.unclear.addCommon(c.twice, a.gains)
 		}
@@ -273,24 +482,34 @@ func (c *crowd) set(held []site.ID, m means) turns {
 		}
 	}
 	for n := range c.unclear.all {
-		var entries []entry
-		for _, id := range held {
-			entries = append(entries, c.levels[id].entries[n]...)
-		}
-		if t = t.or(c.way(n, entries, m).turns); t.gains && t.loses {
+		if t = t.or(c.way(n, c.entriesOf(held, n), m).turns); t.gains && t.loses {
 			break
 		}
 	}
 	return t
 }
 
-func (c *crowd) alone(level site.ID, m means) *lone {
-	r := c.levels[level]
-	out, ok := r.alone[m]
+// entriesOf lists somebody's ways through a door.
+func (c *crowd) entriesOf(held []hold, n int) []entry {
+	var out []entry
+	for _, h := range held {
+		if r := c.levels[h.level]; r != nil {
+			for _, e := range r.entries[n] {
+				out = append(out, e.of(h))
+			}
+		}
+	}
+	return out
+}
+
+func (c *crowd) alone(h hold, m both) *lone {
+	r := c.levels[h.level]
+	key := holding{h.was, h.is, m}
+	out, ok := r.alone[key]
 	if !ok {
 		out = &lone{gains: newBits(len(c.doors)), loses: newBits(len(c.doors))}
-		for n, entries := range r.entries {
-			t := c.way(n, entries, m)
+		for n := range r.entries {
+			t := c.way(n, c.entriesOf([]hold{h}, n), m)
 			if t.gains {
 				out.gains.set(n)
 			}
@@ -299,26 +518,18 @@ func (c *crowd) alone(level site.ID, m means) *lone {
 			}
 			out.sure = out.sure.or(t.sure)
 		}
-		r.alone[m] = out
+		r.alone[key] = out
 	}
 	return out
 }
 
 // way finds out what entries through one door mean for somebody with these means.
-func (c *crowd) way(n int, entries []entry, m means) turned {
+func (c *crowd) way(n int, entries []entry, m both) turned {
 	door := c.doors[n]
 	if r := c.readers[door]; r != nil {
-		m.pin = m.pin && r.Keypad // nobody types at a reader without keys
-		m.card, m.kinds = m.kinds&r.TakenKinds() != 0, 0
+		m = both{m.was.at(r), m.is.at(r)}
 	}
-	a, b := c.before.Door(door), c.after.Door(door)
-	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
-	k := way{pairOf(a, b), [4]entry{}, "", m}
-	if len(entries) <= len(k.few) {
-		copy(k.few[:], entries)
-	} else {
-		k.many = spelled(entries)
-	}
+	entries, k := c.key(door, entries, m)
 	t, ok := c.ways[k]
 	if !ok {
 		t = c.walk(door, entries, m)
@@ -327,8 +538,21 @@ func (c *crowd) way(n int, entries []entry, m means) turned {
 	return t
 }
 
+// key is what decides whether somebody comes in through a door, with the entries that make a difference there.
+func (c *crowd) key(door site.ID, entries []entry, m both) ([]entry, way) {
+	a, b := c.before.Door(door), c.after.Door(door)
+	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
+	k := way{pairOf(a, b), [4]entry{}, "", m}
+	if len(entries) <= len(k.few) {
+		copy(k.few[:], entries)
+	} else {
+		k.many = spelled(entries)
+	}
+	return entries, k
+}
+
 // distinct leaves of the entries through one door what makes a difference there, each once and in one order: the
-// schedule, and the level where a plan asks by which level somebody comes.
+// schedule, when it is held, and the level where a plan asks by which level somebody comes.
 func distinct(entries []entry, byLevel bool) []entry {
 	var out []entry
 	for _, e := range entries {
@@ -336,18 +560,29 @@ func distinct(entries []entry, byLevel bool) []entry {
 		if !byLevel {
 			e.level = 0
 		}
-		i := slices.IndexFunc(out, func(o entry) bool { return o.level == e.level && o.schedule == e.schedule })
+		i := slices.IndexFunc(out, func(o entry) bool {
+			return o.level == e.level && o.schedule == e.schedule && joins(o.held[0], e.held[0]) && joins(o.held[1], e.held[1])
+		})
 		if i < 0 {
 			out = append(out, e)
 			continue
 		}
 		out[i].was, out[i].is = out[i].was || e.was, out[i].is || e.is
+		for k, h := range e.held {
+			if h != (bounds{}) {
+				out[i].held[k] = h
+			}
+		}
 	}
 	slices.SortFunc(out, func(a, b entry) int {
-		return cmp.Or(cmp.Compare(a.schedule, b.schedule), cmp.Compare(a.level, b.level))
+		return cmp.Or(cmp.Compare(a.schedule, b.schedule), cmp.Compare(a.level, b.level), compareHolds(
+			hold{0, a.held[0], a.held[1]}, hold{0, b.held[0], b.held[1]}))
 	})
 	return out
 }
+
+// joins reports whether two are the same, or one is never.
+func joins(a, b bounds) bool { return a == b || a == bounds{} || b == bounds{} }
 
 // spelled writes entries as bytes that only the same entries have.
 func spelled(entries []entry) string {
@@ -357,41 +592,73 @@ func spelled(entries []entry) string {
 		out = binary.AppendVarint(out, int64(e.level))
 		out = strconv.AppendBool(out, e.was)
 		out = strconv.AppendBool(out, e.is)
+		for _, h := range e.held {
+			out = binary.AppendVarint(binary.AppendVarint(out, h.from), h.until)
+		}
 	}
 	return string(out)
 }
 
-func (c *crowd) walk(door site.ID, entries []entry, m means) (t turned) {
+func (c *crowd) walk(door site.ID, entries []entry, m both) (t turned) {
+	for _, p := range c.parts(door, entries, m) {
+		want := turns{true, true}
+		if p.asks {
+			a, b := c.before.Door(door), c.after.Door(door)
+			was, is := admits(a, p.was, m.was), admits(b, p.is, m.is)
+			if want = (turns{is > was, is < was}); len(p.was.Levels)+len(p.is.Levels) > 0 {
+				want = turns{is != nobody, was != nobody}
+			}
+			found := c.compare(door, p, c.paths(door, entries), m, want.less(t.turns), nil)
+			t.turns = t.turns.or(found)
+			t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
+			continue
+		}
+		t.turns = t.turns.or(c.compare(door, p, c.paths(door, entries), m, want.less(t.turns), nil))
+	}
+	return t
+}
+
+// parts are the stretches in which somebody may come in at other times.
+func (c *crowd) parts(door site.ID, entries []entry, m both) []stretch {
+	b := c.after.Door(door)
+	from, to := c.span(b.Zone)
+	if m.was != m.is {
+		return []stretch{{from: from, to: to}}
+	}
+	out := c.door(door).stretches
+	for _, e := range entries {
+		if e.differs() {
+			first, last := hours.Never, -hours.Never
+			for _, h := range e.held {
+				if h != (bounds{}) {
+					x, y := h.span(b.Zone)
+					first, last = min(first, x), max(last, y)
+				}
+			}
+			out = append(slices.Clip(out), stretch{from: max(from, first), to: min(to, last)})
+		}
+		if e.was || e.is {
+			out = append(slices.Clip(out), c.schedule(e.schedule, door).stretches...)
+		}
+	}
+	return out
+}
+
+// paths follows the entries through a door.
+func (c *crowd) paths(door site.ID, entries []entry) []path {
 	a, b := c.before.Door(door), c.after.Door(door)
 	paths := make([]path, 0, len(entries))
 	for _, e := range entries {
 		x, y := c.course(e.schedule, a.Local, c.before), c.course(e.schedule, b.Local, c.after)
-		if x != nil && y != nil {
-			paths = append(paths, path{e, cursor{course: x}, cursor{course: y}})
+		if e.was && x == nil || e.is && y == nil || !e.was && !e.is {
+			continue
 		}
+		p := path{entry: e, before: cursor{course: x}, after: cursor{course: y}}
+		p.wasFrom, p.wasUntil = e.held[0].span(a.Zone)
+		p.isFrom, p.isUntil = e.held[1].span(b.Zone)
+		paths = append(paths, p)
 	}
-	for _, s := range c.door(door).stretches {
-		was, is := admits(a, s.was, m), admits(b, s.is, m)
-		want := turns{is > was, is < was}
-		if len(s.was.Levels)+len(s.is.Levels) > 0 {
-			want = turns{is != nobody, was != nobody}
-		}
-		found := c.compare(a, b, s, paths, m, want.less(t.turns))
-		t.turns = t.turns.or(found)
-		t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
-	}
-	for _, e := range entries {
-		if e.was != e.is {
-			from, to := c.span(b.Zone)
-			t.turns = t.turns.or(
-				c.compare(a, b, stretch{from: from, to: to}, paths, m, turns{e.is, e.was}.less(t.turns)),
-			)
-		}
-		for _, s := range c.schedule(e.schedule, door).stretches {
-			t.turns = t.turns.or(c.compare(a, b, s, paths, m, turns{true, true}.less(t.turns)))
-		}
-	}
-	return t
+	return paths
 }
 
 // admission is whom a door lets in, of those who have some means and a way through it.
@@ -417,34 +684,60 @@ func admits(line *hours.Timeline, ask hours.Ask, m means) admission {
 // path is a way through a door, followed through time.
 type path struct {
 	entry
-	before, after cursor
+	before, after     cursor
+	wasFrom, wasUntil hours.Instant // when it is held
+	isFrom, isUntil   hours.Instant
+}
+
+// held tells whether a path is open at an instant on one side, and before when that may change.
+func (x *cursor) held(there bool, from, until, at hours.Instant) (open bool, next hours.Instant) {
+	switch {
+	case !there || at >= until:
+		return false, hours.Never
+	case at < from:
+		return false, from
+	}
+	open, next = x.at(at)
+	return open, min(next, until)
 }
 
 // compare walks a stretch until it has found what is wanted: a time at which paths let somebody in on one side only.
-func (c *crowd) compare(a, b *hours.Timeline, s stretch, paths []path, m means, want turns) (found turns) {
+// With each it is told every such time, and the walk goes on to the end of the stretch.
+func (c *crowd) compare(
+	door site.ID, s stretch, paths []path, m both, want turns, each func(from, to hours.Instant, gains bool),
+) (found turns) {
+	a, b := c.before.Door(door), c.after.Door(door)
 	asked := s.to // until when both doors ask the same
 	for i := range paths {
-		paths[i].before.seek(s.from)
-		paths[i].after.seek(s.from)
+		if p := &paths[i]; p.was {
+			p.before.seek(s.from)
+		}
+		if p := &paths[i]; p.is {
+			p.after.seek(s.from)
+		}
 	}
 	for at := s.from; at < s.to && want.less(found) != (turns{}); {
 		if !s.asks && (asked <= at || at == s.from) {
 			s.was, s.is = a.At(at).Ask, b.At(at).Ask
 			asked = min(s.to, a.Next(at), b.Next(at))
 		}
-		was, is := admits(a, s.was, m), admits(b, s.is, m)
+		was, is := admits(a, s.was, m.was), admits(b, s.is, m.is)
 		wasIn, isIn := was == everybody, is == everybody
 		next := asked
 		for i := range paths {
 			p := &paths[i]
-			open, until := p.before.at(at)
-			wasIn = wasIn || p.was && was == holders && open && s.was.Counts(int64(p.level))
+			open, until := p.before.held(p.was, p.wasFrom, p.wasUntil, at)
+			wasIn = wasIn || was == holders && open && s.was.Counts(int64(p.level))
 			next = min(next, until)
-			open, until = p.after.at(at)
-			isIn = isIn || p.is && is == holders && open && s.is.Counts(int64(p.level))
+			open, until = p.after.held(p.is, p.isFrom, p.isUntil, at)
+			isIn = isIn || is == holders && open && s.is.Counts(int64(p.level))
 			next = min(next, until)
 		}
-		found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
+		if each != nil && isIn != wasIn {
+			each(at, min(next, s.to), isIn)
+		} else if each == nil {
+			found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
+		}
 		at = next
 	}
 	return found

@@ -93,6 +93,8 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		was := drawSite(t)
 		is := drawEdit(t, was).Apply(was)
+		was = was.Effective()
+		is = is.EffectiveAfter(was)
 		x := newContrast(
 			was,
 			is,
@@ -100,8 +102,9 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 			site.NewTimetable(is, zone),
 			func(*hours.Zone) (hours.Instant, hours.Instant) { return from, to },
 		)
-		who := x.people()
-		mine := func(p *site.Person, door site.ID) bool { return covers(was, p, door) || covers(is, p, door) }
+		e := Effect{crowd: x.crowd()}
+		who := e.crowd.who()
+		mine := func(p *site.Person, door site.ID) bool { return covers(was, p.ID, door) || covers(is, p.ID, door) }
 		before, after := passes(was, z, from, to, mine), passes(is, z, from, to, mine)
 		for i := range is.People {
 			var more, less bool
@@ -116,8 +119,41 @@ func TestPeopleAsControllersDecide(t *testing.T) {
 				"person %d",
 				i,
 			)
+			checkTurns(t, &e, [2]bool{more, less}, is.People[i].ID, z, from)
 		}
 	})
+}
+
+// checkTurns asks the controllers at the instants that are told: whoever gains comes in then and did not, whoever loses
+// does not and did, and at no quarter of an hour before.
+func checkTurns(t *rapid.T, e *Effect, want [2]bool, person site.ID, z *hours.Zone, from hours.Instant) {
+	var got [2]bool
+	for _, turn := range e.Turns(person) {
+		all := func(*site.Person, site.ID) bool { return true }
+		first := slices.IndexFunc(e.crowd.is.Doors, func(d site.Door) bool { return d.ID == turn.Door })
+		who := slices.IndexFunc(e.crowd.is.People, func(p *site.Person) bool { return p.ID == person })
+		n := int(turn.First-from) / (15 * 60000)
+		// passes lists door after door; only this one, up to the instant.
+		one := func(c *site.Config) []bool {
+			o := *c
+			o.Doors = c.Doors[first : first+1]
+			o.Levels = slices.Clone(c.Levels)
+			return passes(&o, z, from, turn.First+1, all)[who]
+		}
+		was, is := one(e.crowd.was), one(e.crowd.is)
+		for k := range n {
+			require.False(t, is[k] != was[k] && is[k] == turn.Gains, "it differs before it is told")
+		}
+		require.Equal(t, turn.Gains, is[n], "person %d, door %d, at %s", person, turn.Door, z.Time(turn.First))
+		require.Equal(t, !turn.Gains, was[n])
+		if turn.Gains {
+			got[0] = true
+		} else {
+			got[1] = true
+		}
+		require.NotEmpty(t, turn.Week)
+	}
+	require.Equal(t, want, got)
 }
 
 // passes asks the controller of a configuration at each quarter hour, for each person and each door with which they
@@ -140,10 +176,12 @@ func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *
 	return out
 }
 
-func covers(c *site.Config, p *site.Person, door site.ID) bool {
-	return slices.ContainsFunc(p.Levels, func(g site.Grant) bool {
-		l := c.Levels[slices.IndexFunc(c.Levels, func(l site.Level) bool { return l.ID == g.LevelID })]
-		return slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.Target == site.Target{Kind: site.AtDoor, ID: door} })
+// covers reports whether something that somebody holds comes to a door.
+func covers(c *site.Config, person, door site.ID) bool {
+	c = c.Effective()
+	places, p := site.NewPlaces(c), c.Person(person)
+	return !p.Suspended && slices.ContainsFunc(p.Levels, func(g site.Grant) bool {
+		return slices.ContainsFunc(places.Entries(c.Level(g.LevelID)), func(e site.Covered) bool { return e.DoorID == door })
 	})
 }
 
@@ -227,6 +265,7 @@ func drawSite(t *rapid.T) *site.Config {
 			p.Credentials[0] = site.Credential{Kind: site.Plate, Value: string(rune('A' + i)), Status: site.Active}
 		}
 		p.AlwaysPIN = rapid.Bool().Draw(t, "always")
+		p.PINInstead = rapid.Bool().Draw(t, "instead")
 		if rapid.Bool().Draw(t, "pin") {
 			hash, duress := cards.HashPIN([]byte("k"), string(rune('a'+i))), cards.HashPIN([]byte("k"), string(rune('A'+i)))
 			p.PIN, p.Duress = &hash, &duress
@@ -234,18 +273,57 @@ func drawSite(t *rapid.T) *site.Config {
 				p.Credentials = nil
 			}
 		}
-		p.Levels = nil
-		for _, l := range []site.ID{30, 31} {
-			if rapid.Bool().Draw(t, "level") {
-				p.Levels = append(p.Levels, site.Grant{LevelID: l})
-			}
+		p.Levels, p.DepartmentIDs = drawGrants(t), nil
+		if rapid.Bool().Draw(t, "member") {
+			p.DepartmentIDs = []site.ID{40}
 		}
 	}
+	if rapid.Bool().Draw(t, "contains") {
+		c.Levels[1].Includes = []site.ID{30}
+	}
+	c.Departments = []site.Department{{ID: 40, Levels: drawGrants(t), AlwaysPIN: rapid.IntRange(0, 5).Draw(t, "all with PIN") == 0}}
 	return c
 }
 
+// drawGrants gives levels, and places without one, some of them for some hours of the days that are looked at.
+func drawGrants(t *rapid.T) (out []site.Grant) {
+	dates := rapid.SampledFrom([]site.Dates{
+		{}, {}, {}, {From: "2026-11-01"}, {Until: "2026-10-31"}, {From: "2026-10-31T22:15", Until: "2026-11-01T01:30"}, {Until: "2026-11-01T12:00"},
+	})
+	for _, l := range []site.ID{30, 31} {
+		if rapid.Bool().Draw(t, "level") {
+			out = append(out, site.Grant{LevelID: l, Dates: dates.Draw(t, "dates")})
+		}
+	}
+	if rapid.IntRange(0, 3).Draw(t, "place") == 0 {
+		at := site.Target{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(20, 22).Draw(t, "door"))}
+		out = append(out, site.Grant{Target: at, ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule"), Dates: dates.Draw(t, "dates")})
+	}
+	return out
+}
+
 func drawEdit(t *rapid.T, c *site.Config) Edit {
-	switch rapid.IntRange(0, 6).Draw(t, "edit") {
+	switch rapid.IntRange(0, 8).Draw(t, "edit") {
+	case 7:
+		d := site.Department{ID: 40, Levels: drawGrants(t), AlwaysPIN: rapid.Bool().Draw(t, "all with PIN")}
+		return Edit{Department: &d}
+	case 8:
+		p := *c.People[rapid.IntRange(0, len(c.People)-1).Draw(t, "who")]
+		p.Levels, p.DepartmentIDs, p.PINInstead = drawGrants(t), nil, rapid.Bool().Draw(t, "instead")
+		if rapid.Bool().Draw(t, "member") {
+			p.DepartmentIDs = []site.ID{40}
+		}
+		switch p.Credentials = slices.Clone(p.Credentials); rapid.IntRange(0, 4).Draw(t, "what else") {
+		case 0:
+			p.Suspended = true
+		case 1:
+			if len(p.Credentials) > 0 {
+				p.Credentials[0].Status = site.Lost
+			}
+		case 2:
+			p.Until = "2026-10-31T20:00"
+		}
+		return Edit{Person: &p}
 	case 0:
 		p := drawSegments(t)
 		return Edit{Plan: &p}

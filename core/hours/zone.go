@@ -96,6 +96,21 @@ func (z *Zone) Resolve(d Day, minute int) Instant {
 	return a
 }
 
+// NotBefore returns the first instant whose wall clock is not before so many minutes after midnight of 1 January 1970.
+// Of an hour that comes twice that is in the first; of one that does not occur it is the change of the clocks.
+func (z *Zone) NotBefore(minutes int64) Instant {
+	day := minutes / DayMinutes
+	if minutes%DayMinutes < 0 {
+		day--
+	}
+	at := z.Resolve(Day(day), int(minutes-day*DayMinutes))
+	if w := z.Wall(at); int64(w.Day)*DayMinutes+int64(w.Minute) > minutes {
+		o, _ := z.OffsetAt(at)
+		return o.At
+	}
+	return at
+}
+
 // Between returns the stretches of time whose wall clock is in [from, to), compared as local date and time. An hour
 // that does not occur is in none of them; one that comes twice may give two.
 func (z *Zone) Between(fromDay Day, fromMinute int, toDay Day, toMinute int) []Stretch {

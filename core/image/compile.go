@@ -74,6 +74,7 @@ func lowest(people []Person) site.ID {
 func (c *Compiled) add(p *Person, shared *sets) {
 	if p.PIN != nil {
 		c.PINDigits = max(c.PINDigits, cmp.Or(p.PINLength, c.Settings.PINLength))
+		c.Instead = c.Instead || p.PINInstead
 	}
 	c.Directory.Add(p.known(c.Zone, shared.of(p.Levels)))
 }
@@ -81,7 +82,7 @@ func (c *Compiled) add(p *Person, shared *sets) {
 // known is a person as a directory takes them, with their set of levels.
 func (p *Person) known(z *hours.Zone, set int) *access.Person {
 	x := &access.Person{
-		ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN,
+		ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN, PINInstead: p.PINInstead,
 		Span: span(p.Dates, z), Set: set, PIN: p.PIN, Duress: p.Duress,
 	}
 	for _, h := range p.Cards {
@@ -114,9 +115,12 @@ func ownAccepts(s *site.Settings, doors []site.Door) (own [][2][]cards.Accepts) 
 
 // Alone returns what the controller would decide by if it knew one person and nobody else, whether or not they have
 // anything to do there. It shares all but the people.
+//
+// The person is one of an effective configuration.
 func (c *Compiled) Alone(p *site.Person) *Compiled {
 	table, alone := *c.Table, *c
 	table.Directory = access.NewDirectory(p.ID)
+	table.Instead = false
 	alone.Table, alone.PINDigits = &table, 0
 	one := person(p, c.Settings.PINLength, func(l site.ID) bool { _, ok := c.level[l]; return ok })
 	alone.add(&one, newSets(c.level, table.Zone, table.Directory))

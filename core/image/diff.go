@@ -262,7 +262,7 @@ func personWords(names Names) func(a, b Person) string {
 		var w []string
 		for _, g := range b.Levels {
 			if !slices.Contains(a.Levels, g) {
-				w = append(w, "has level "+names.of("level", g.LevelID))
+				w = append(w, strings.TrimSpace("has level "+names.of("level", g.LevelID)+" "+g.Dates.Words()))
 			}
 		}
 		for _, g := range a.Levels {
@@ -299,7 +299,7 @@ func personWords(names Names) func(a, b Person) string {
 		if a.Suspended != b.Suspended {
 			w = append(w, either(b.Suspended, "suspended", "no longer suspended"))
 		}
-		if a.Extended != b.Extended || a.AlwaysPIN != b.AlwaysPIN || a.Dates != b.Dates {
+		if a.Extended != b.Extended || a.AlwaysPIN != b.AlwaysPIN || a.PINInstead != b.PINInstead || a.Dates != b.Dates {
 			w = append(w, "dates or marks")
 		}
 		return strings.Join(w, ", ")

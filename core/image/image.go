@@ -97,16 +97,17 @@ type Shown struct {
 
 // Person is what a controller knows of a person.
 type Person struct {
-	ID        site.ID        `json:"id"`
-	Suspended bool           `json:"suspended,omitempty"`
-	Extended  bool           `json:"extended,omitempty"`
-	AlwaysPIN bool           `json:"alwaysPin,omitempty"`
-	PIN       *cards.PINHash `json:"pin,omitempty"`
-	Duress    *cards.PINHash `json:"duress,omitempty"`
-	PINLength int            `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
-	Cards     []Card         `json:"cards"`
-	Shown     []Shown        `json:"shown,omitempty"` // what is no card
-	Levels    []site.Grant   `json:"levels"`
+	ID         site.ID        `json:"id"`
+	Suspended  bool           `json:"suspended,omitempty"`
+	Extended   bool           `json:"extended,omitempty"`
+	AlwaysPIN  bool           `json:"alwaysPin,omitempty"`
+	PINInstead bool           `json:"pinInstead,omitempty"`
+	PIN        *cards.PINHash `json:"pin,omitempty"`
+	Duress     *cards.PINHash `json:"duress,omitempty"`
+	PINLength  int            `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
+	Cards      []Card         `json:"cards"`
+	Shown      []Shown        `json:"shown,omitempty"` // what is no card
+	Levels     []site.Grant   `json:"levels"`
 	site.Dates
 }
 
@@ -117,6 +118,7 @@ type Secrets struct{ PINKey []byte }
 // and the people who have a credential and one of those levels. A card of anybody else it does not know; the server,
 // which knows everybody, says whose it is (prove.Book.Recognise). The zone is the controller's.
 func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) *Image {
+	c = c.Effective()
 	im, levels := withoutPeople(c, controller, zone, secrets)
 	leads := func(l site.ID) bool { return levels[l] }
 	for i := range c.People {
@@ -130,7 +132,7 @@ func Build(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets)
 
 // WithoutPeople is Build without anybody, to be asked about one person at a time (Compiled.Alone).
 func WithoutPeople(c *site.Config, controller site.ID, zone hours.Zone) *Image {
-	im, _ := withoutPeople(c, controller, zone, Secrets{})
+	im, _ := withoutPeople(c.Effective(), controller, zone, Secrets{})
 	return im
 }
 
@@ -284,7 +286,7 @@ func normalSchedule(s site.Schedule) site.Schedule {
 // person is what a controller knows of somebody, with those of their levels that lead through its doors.
 func person(p *site.Person, length int, leads func(level site.ID) bool) Person {
 	out := Person{
-		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN,
+		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN, PINInstead: p.PINInstead,
 		PIN: p.PIN, Duress: p.Duress, Cards: []Card{}, Dates: p.Dates,
 	}
 	for _, c := range p.Credentials {
@@ -299,11 +301,15 @@ func person(p *site.Person, length int, leads func(level site.ID) bool) Person {
 	}
 	for _, g := range p.Levels {
 		if leads(g.LevelID) {
-			out.Levels = append(out.Levels, g)
+			out.Levels = append(out.Levels, site.Grant{LevelID: g.LevelID, Dates: g.Dates})
 		}
 	}
-	slices.SortFunc(out.Levels, func(a, b site.Grant) int { return cmp.Compare(a.LevelID, b.LevelID) })
+	slices.SortFunc(out.Levels, compareGrants)
 	return out
+}
+
+func compareGrants(a, b site.Grant) int {
+	return cmp.Or(cmp.Compare(a.LevelID, b.LevelID), cmp.Compare(a.From, b.From), cmp.Compare(a.Until, b.Until))
 }
 
 // Bytes returns the canonical form, its sections packed: the same image always gives the same bytes.

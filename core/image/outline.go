@@ -61,12 +61,14 @@ type shard struct {
 
 // NewOutlines returns the outlines of a configuration. Clock gives the zone of a controller.
 func NewOutlines(c *site.Config, clock func(controller site.ID) *hours.Zone, secrets Secrets) *Outlines {
+	c = c.Effective()
 	return &Outlines{config: c, clock: clock, pinKey: secrets.PINKey, crowd: newCrowd(c), of: map[site.ID]*sketch{}}
 }
 
 // After returns the outlines of a configuration that follows this one's: people who differ are listed, and others says
 // whether anything but people does. One at a time may follow.
 func (o *Outlines) After(c *site.Config, clock func(site.ID) *hours.Zone, people []site.ID, others bool) *Outlines {
+	c = c.Effective()
 	next := &Outlines{
 		config: c,
 		clock:  clock,

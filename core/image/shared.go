@@ -20,6 +20,7 @@ type Shared struct {
 	levels  []access.Level
 	level   map[site.ID]int32
 	lengths map[pinned]bool
+	instead map[int]bool // the sets of those whose PIN does instead of a card
 }
 
 // pinned is a set of levels of somebody with a PIN, and its length.
@@ -27,9 +28,10 @@ type pinned struct{ set, length int }
 
 // NewShared makes ready for the controllers of a zone.
 func NewShared(c *site.Config, times *site.Timetable, zone *hours.Zone) *Shared {
+	c = c.Effective()
 	s := &Shared{
 		config: c, times: times, zone: zone, places: site.NewPlaces(c), level: make(map[site.ID]int32, len(c.Levels)),
-		lengths: map[pinned]bool{}, people: access.NewDirectory(0),
+		lengths: map[pinned]bool{}, instead: map[int]bool{}, people: access.NewDirectory(0),
 	}
 	if len(c.People) > 0 {
 		s.people = access.NewDirectory(c.People[0].ID)
@@ -48,6 +50,7 @@ func NewShared(c *site.Config, times *site.Timetable, zone *hours.Zone) *Shared 
 		s.people.Add(x.known(zone, set))
 		if p.PIN != nil {
 			s.lengths[pinned{set, cmp.Or(x.PINLength, c.Settings.PINLength)}] = true
+			s.instead[set] = s.instead[set] || p.PINInstead
 		}
 	}
 	return s
@@ -78,6 +81,9 @@ func (s *Shared) Compile(controller site.ID, secrets Secrets) *Compiled {
 		if p.length > out.PINDigits && t.Known(p.set) {
 			out.PINDigits = p.length
 		}
+	}
+	for set, instead := range s.instead {
+		t.Instead = t.Instead || instead && t.Known(set)
 	}
 	out.PINDigits = cmp.Or(out.PINDigits, s.config.Settings.PINLength)
 	return out

@@ -109,6 +109,17 @@ var Kinds = []Kind{
 		id: func(o *site.Level) *site.ID { return &o.ID }, name: func(o *site.Level) string { return o.Name },
 		refs: levelRefs, fill: func(o *site.Level) { empty(&o.Entries) },
 	},
+	&kind[site.Department]{
+		word: "department", list: func(c *site.Config) *[]site.Department { return &c.Departments },
+		id: func(o *site.Department) *site.ID { return &o.ID }, name: func(o *site.Department) string { return o.Name },
+		refs: func(o *site.Department) []Ref { return grantRefs(o.Levels) },
+		fill: func(o *site.Department) { empty(&o.Levels) },
+	},
+	&kind[site.FreeCard]{
+		word: "free card", list: func(c *site.Config) *[]site.FreeCard { return &c.FreeCards },
+		id:   func(o *site.FreeCard) *site.ID { return &o.ID },
+		name: func(o *site.FreeCard) string { return o.Words() },
+	},
 	&kind[site.DoorSet]{
 		word: "door set", list: func(c *site.Config) *[]site.DoorSet { return &c.Sets },
 		id: func(o *site.DoorSet) *site.ID { return &o.ID }, name: func(o *site.DoorSet) string { return o.Name },
@@ -132,8 +143,11 @@ var Kinds = []Kind{
 	&kind[site.Person]{
 		word: "person", many: func(c *site.Config) *[]*site.Person { return &c.People },
 		id: func(o *site.Person) *site.ID { return &o.ID }, name: func(o *site.Person) string { return o.Name },
-		refs: personRefs,
+		// Two people may have one name.
+		scope: func(o *site.Person) site.ID { return o.ID },
+		refs:  personRefs,
 		fill: func(o *site.Person) {
+			empty(&o.DepartmentIDs)
 			empty(&o.Credentials)
 			empty(&o.Levels)
 		},
@@ -180,14 +194,32 @@ func levelRefs(l *site.Level) []Ref {
 		at := fmt.Sprintf("entries[%d].", i)
 		kind, id := e.Target.Refers()
 		to = append(to, Ref{at + "target.id", kind, id}, Ref{at + "scheduleId", "schedule", e.ScheduleID})
+		for k, t := range e.Except {
+			kind, id := t.Refers()
+			to = append(to, Ref{fmt.Sprintf("%sexcept[%d].id", at, k), kind, id})
+		}
+	}
+	for i, id := range l.Includes {
+		to = append(to, Ref{fmt.Sprintf("includes[%d]", i), "level", id})
+	}
+	return to
+}
+
+func grantRefs(list []site.Grant) []Ref {
+	var to []Ref
+	for i, g := range list {
+		at := fmt.Sprintf("levels[%d].", i)
+		kind, id := g.Target.Refers()
+		to = append(to, Ref{at + "levelId", "level", g.LevelID}, Ref{at + "target.id", kind, id},
+			Ref{at + "scheduleId", "schedule", g.ScheduleID})
 	}
 	return to
 }
 
 func personRefs(p *site.Person) []Ref {
 	var to []Ref
-	for i, g := range p.Levels {
-		to = append(to, Ref{fmt.Sprintf("levels[%d].levelId", i), "level", g.LevelID})
+	for i, id := range p.DepartmentIDs {
+		to = append(to, Ref{fmt.Sprintf("departmentIds[%d]", i), "department", id})
 	}
-	return to
+	return append(to, grantRefs(p.Levels)...)
 }

@@ -24,10 +24,12 @@ type Zones func(controller site.ID, name string) *hours.Zone
 // Snapshot is a configuration at one commit, with what is to be found in it. It is never changed.
 type Snapshot struct {
 	Config *site.Config
-	Times  *site.Timetable
-	zones  Zones
-	revs   overlay[site.ID, int64]
-	cards  overlay[card, *site.Person]
+	// Effective is the configuration as it decides: what everybody holds is worked out.
+	Effective *site.Config
+	Times     *site.Timetable
+	zones     Zones
+	revs      overlay[site.ID, int64]
+	cards     overlay[card, *site.Person]
 }
 
 // card is a credential by what tells it from others: of a card its format, of others their kind.
@@ -43,7 +45,7 @@ func cardOf(c *site.Credential) card {
 // New makes a snapshot of a configuration whose lists are sorted by number. Revs are the revisions of its objects.
 func New(c *site.Config, revs map[site.ID]int64, zones Zones) *Snapshot {
 	s := &Snapshot{
-		Config: c, zones: zones, revs: overlay[site.ID, int64]{base: revs},
+		Config: c, Effective: c.Effective(), zones: zones, revs: overlay[site.ID, int64]{base: revs},
 		cards: overlay[card, *site.Person]{base: make(map[card]*site.Person, len(c.People))},
 	}
 	for _, p := range c.People {
@@ -57,7 +59,9 @@ func New(c *site.Config, revs map[site.ID]int64, zones Zones) *Snapshot {
 
 // Of returns a snapshot of another configuration with the same zones, to be asked what it would be like. It knows no
 // hours, no revisions and no cards.
-func (s *Snapshot) Of(c *site.Config) *Snapshot { return &Snapshot{Config: c, zones: s.zones} }
+func (s *Snapshot) Of(c *site.Config) *Snapshot {
+	return &Snapshot{Config: c, Effective: c.Effective(), zones: s.zones}
+}
 
 // Clock returns the zone of a controller.
 func (s *Snapshot) Clock(controller site.ID) *hours.Zone {
@@ -100,7 +104,44 @@ func (s *Snapshot) Apply(changes []Change) *Snapshot {
 		next.revs.set(x.ID, x.Rev)
 	}
 	next.Times = touched.times(s.Times, next)
+	next.Effective = s.effective(next.Config, changes)
 	return next
+}
+
+// effective is the configuration after changes as it decides. Who holds what they held stays the same person.
+func (s *Snapshot) effective(c *site.Config, changes []Change) *site.Config {
+	var people []site.ID
+	for _, x := range changes {
+		if x.Kind.Word() != "person" {
+			return c.EffectiveAfter(s.Effective)
+		}
+		people = append(people, x.ID)
+	}
+	if out, ok := s.Effective.With(c, people); ok {
+		return out
+	}
+	return c.EffectiveAfter(s.Effective)
+}
+
+// Differing lists the people who hold or can show something else than in a snapshot before, by number: also those
+// about whom nothing was changed, as where their department was.
+func (s *Snapshot) Differing(was *Snapshot) []site.ID {
+	var out []site.ID
+	a, b := was.Effective.People, s.Effective.People
+	for len(a)+len(b) > 0 {
+		switch {
+		case len(b) == 0 || len(a) > 0 && a[0].ID < b[0].ID:
+			out, a = append(out, a[0].ID), a[1:]
+		case len(a) == 0 || b[0].ID < a[0].ID:
+			out, b = append(out, b[0].ID), b[1:]
+		default:
+			if a[0] != b[0] {
+				out = append(out, a[0].ID)
+			}
+			a, b = a[1:], b[1:]
+		}
+	}
+	return out
 }
 
 // deal keeps the index of cards.
@@ -130,7 +171,7 @@ type touched struct {
 // note looks at a change before it is made.
 func (t *touched) note(c *site.Config, x Change) {
 	switch x.Kind.Word() {
-	case "person", "level", "settings", "input", "output", "supply":
+	case "person", "level", "department", "free card", "settings", "input", "output", "supply":
 	case "plan":
 		t.plans = with(t.plans, x.ID)
 		t.all = t.all || x.Object == nil

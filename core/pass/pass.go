@@ -35,6 +35,7 @@ type Decision struct {
 	Word     uint32  // what package access knows of them in short
 	Keypad   bool    // the reader has keys
 	ByPIN    bool    // they always want a PIN of this person
+	Instead  bool    // their PIN does instead of the card that is asked
 	Extended bool    // the lock stays released longer for them
 	Duress   bool    // the PIN is the one that calls for help
 	Read     cards.Read
@@ -77,6 +78,9 @@ func Asks(out, keypad bool, mode hours.Mode) hours.Mode {
 func (p *Pass) Needs() (card, pin bool) {
 	mode := p.Asks()
 	pin = mode == hours.PIN || mode == hours.CardAndPIN
+	if p.Instead {
+		return false, true
+	}
 	card = mode == hours.Card || mode == hours.CardAndPIN || mode == hours.CardOrPIN && !p.Typed()
 	if p.Known && p.HasCard && p.ByPIN && mode != hours.Free {
 		pin = pin || !p.Out || p.Keypad // a way out without keys never asks for a PIN

@@ -33,7 +33,7 @@ type offer struct {
 // Ask tells whether a person may pass a door's reader in at an instant, with the best they have: whatever of their
 // cards and their PIN the door takes, else what came furthest. A free door takes empty hands.
 func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
-	d, p := b.doors[door], b.Config.Person(person)
+	d, p := b.doors[door], b.Effective.Person(person)
 	if d == nil {
 		return Answer{}, fmt.Errorf("door %d does not exist", door)
 	}
@@ -154,7 +154,7 @@ func offers(s *site.Settings, p *site.Person, q pass.Request) []offer {
 	switch {
 	case q.Mode == hours.PIN: // the card adds nothing
 		return append([]offer{alone}, out...)
-	case q.Mode == hours.CardOrPIN || len(out) == 0:
+	case q.Mode == hours.CardOrPIN || q.Mode == hours.Card && p.PINInstead || len(out) == 0:
 		return append(out, alone)
 	}
 	return out

@@ -79,6 +79,9 @@ func index(s *model.Snapshot) *Book {
 	for _, l := range c.Levels {
 		b.names[l.ID] = l.Name
 	}
+	for _, d := range c.Departments {
+		b.names[d.ID] = d.Name
+	}
 	for _, x := range c.Controllers {
 		b.names[x.ID] = x.Name
 	}
@@ -100,5 +103,30 @@ func index(s *model.Snapshot) *Book {
 	for _, x := range c.Sets {
 		b.names[x.ID] = x.Name
 	}
+	for _, l := range s.Effective.Levels {
+		if t, schedule, ok := l.ID.Own(); ok {
+			b.names[l.ID] = b.TargetWords(t) + " during " + b.Name(schedule)
+		}
+	}
 	return b
+}
+
+// TargetWords names a place in a few words.
+func (b *Book) TargetWords(t site.Target) string {
+	switch t.Kind {
+	case site.Everything:
+		return "everything"
+	case site.AtReader:
+		if t.Out {
+			return "the way out of " + b.Name(t.ID)
+		}
+		return "the way into " + b.Name(t.ID)
+	case site.AtFloor:
+		for _, f := range b.Config.Floors {
+			if f.ID == t.ID {
+				return b.Name(f.SiteID) + ", " + f.Name
+			}
+		}
+	}
+	return b.Name(t.ID)
 }

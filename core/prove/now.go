@@ -273,21 +273,29 @@ type Way struct {
 	People     int     `json:"people" doc:"How many people hold the level"`
 }
 
-// Ways lists the levels that open a door, most people first.
-func (b *Book) Ways(door site.ID) []Way {
-	holders := map[site.ID]int{}
-	for i := range b.Config.People {
-		for _, g := range b.Config.People[i].Levels {
-			holders[g.LevelID]++
+// Holders counts the people who hold each level, through themselves, a department or a level that contains it.
+func (b *Book) Holders() map[site.ID]int {
+	out := map[site.ID]int{}
+	for _, p := range b.Effective.People {
+		for i, g := range p.Levels {
+			if !slices.ContainsFunc(p.Levels[:i], func(o site.Grant) bool { return o.LevelID == g.LevelID }) {
+				out[g.LevelID]++
+			}
 		}
 	}
+	return out
+}
+
+// Ways lists the levels that open a door, most people first.
+func (b *Book) Ways(door site.ID) []Way {
+	holders := b.Holders()
 	var out []Way
-	places := site.NewPlaces(b.Config)
-	for i := range b.Config.Levels {
-		l := &b.Config.Levels[i]
+	places := site.NewPlaces(b.Effective)
+	for i := range b.Effective.Levels {
+		l := &b.Effective.Levels[i]
 		for _, e := range places.Entries(l) {
 			if e.DoorID == door {
-				out = append(out, Way{l.ID, l.Name, e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
+				out = append(out, Way{l.ID, b.Name(l.ID), e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
 			}
 		}
 	}

@@ -55,6 +55,7 @@ func (r *Reach) People() []int {
 type shows struct {
 	cards       string // of each choice of formats: 1 where a card is read as what it is; empty: at none
 	pin, always bool
+	instead     bool       // the PIN does instead of a card
 	kinds       site.Kinds // what is no card
 }
 
@@ -65,7 +66,7 @@ func (s shows) enough(mode hours.Mode, r *site.Reader, list int) bool {
 	card := shown && (!s.always || pin)
 	switch mode {
 	case hours.Card:
-		return card
+		return card || pin && s.instead
 	case hours.PIN:
 		return pin
 	case hours.CardOrPIN:
@@ -96,11 +97,10 @@ type field struct {
 // Reach works out who may go where at an instant.
 func (b *Book) Reach(at hours.Instant) *Reach {
 	f := b.field(at)
-	r := &Reach{of: make([]int32, len(b.Config.People)), doors: len(b.Config.Doors)}
+	r := &Reach{of: make([]int32, len(b.Effective.People)), doors: len(b.Config.Doors)}
 	known := map[string]int32{}
 	var key []byte
-	for i := range b.Config.People {
-		p := b.Config.People[i]
+	for i, p := range b.Effective.People {
 		key = f.key(key[:0], p)
 		row, ok := known[string(key)]
 		if !ok {
@@ -159,8 +159,8 @@ func (f *field) levels(place map[site.ID]int, limits map[int][]int64) {
 	}
 	open := map[asked]bool{}
 	places := site.NewPlaces(f.Config)
-	for i := range f.Config.Levels {
-		l := &f.Config.Levels[i]
+	for i := range f.Effective.Levels {
+		l := &f.Effective.Levels[i]
 		row, first := make([]uint64, f.words), make([]uint64, f.words)
 		for _, e := range places.Entries(l) {
 			door, ok := place[e.DoorID]
@@ -203,7 +203,7 @@ func (f *field) can(p *site.Person, z *hours.Zone) (s shows, ok bool) {
 	if p.Suspended || !p.Dates.Holds(z, f.at) {
 		return shows{}, false
 	}
-	s.pin, s.always = p.PIN != nil && p.Duress != nil, p.AlwaysPIN
+	s.pin, s.always, s.instead = p.PIN != nil && p.Duress != nil, p.AlwaysPIN, p.PINInstead
 	for i := range p.Credentials {
 		h := &p.Credentials[i]
 		if h.Status != site.Active || !h.Dates.Holds(z, f.at) {
@@ -225,7 +225,7 @@ func (f *field) can(p *site.Person, z *hours.Zone) (s shows, ok bool) {
 func (f *field) key(key []byte, p *site.Person) []byte {
 	for _, z := range f.zones {
 		s, ok := f.can(p, z)
-		for _, b := range []bool{s.pin, s.always, ok} {
+		for _, b := range []bool{s.pin, s.always, s.instead, ok} {
 			key = append(key, 0)
 			if b {
 				key[len(key)-1] = 1

@@ -26,6 +26,7 @@ func (b *Book) Recognise(e *pass.Fact) {
 	if p == nil || d == nil {
 		return
 	}
+	p = b.Effective.Person(p.ID)
 	var bits cards.Bits
 	var shown pass.Shown
 	if e.Shown != "" {
@@ -47,7 +48,7 @@ func (b *Book) Recognise(e *pass.Fact) {
 	switch r := x.Reason; {
 	case r >= pass.CardLost && r <= pass.PersonExpired, r == pass.NoLevel:
 		e.Reason, e.Checks = x.Reason, slices.Clone(x.Trace.Checks())
-	case len(answered(p, b.Config, e.Door)) == 0: // something before the level stood in the way, as a PIN that was asked
+	case len(answered(p, b.Effective, e.Door)) == 0: // something before the level stood in the way, as a PIN that was asked
 		e.Reason = pass.NoLevel
 		e.Checks = []pass.Check{
 			{Kind: pass.CheckRead, OK: true},
@@ -60,20 +61,14 @@ func (b *Book) Recognise(e *pass.Fact) {
 	}
 }
 
-// answered lists the levels of a person that lead through a door.
+// answered lists the levels of an effective person that lead through a door.
 func answered(p *site.Person, c *site.Config, door site.ID) []site.ID {
 	var out []site.ID
 	places := site.NewPlaces(c)
 	for _, g := range p.Levels {
-		for i := range c.Levels {
-			if c.Levels[i].ID != g.LevelID {
-				continue
-			}
-			for _, e := range c.Levels[i].Entries {
-				if places.Covers(e.Target, door) {
-					out = append(out, g.LevelID)
-				}
-			}
+		l := c.Level(g.LevelID)
+		if l != nil && slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return e.DoorID == door }) {
+			out = append(out, g.LevelID)
 		}
 	}
 	return out

@@ -280,9 +280,10 @@ func (b *bench) everybody() {
 	for _, s := range b.c.Schedules {
 		always[s.ID] = s.Fixed && s.Name == "Always"
 	}
+	effective := b.c.Effective()
 	for i := range b.c.Levels {
 		l := &b.c.Levels[i]
-		held := slices.ContainsFunc(b.c.People, func(p *site.Person) bool {
+		held := slices.ContainsFunc(effective.People, func(p *site.Person) bool {
 			return slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return g.LevelID == l.ID })
 		})
 		if held && slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.Target.Kind == site.Everything && always[e.ScheduleID] }) {

@@ -68,8 +68,8 @@ func (d *desk) answered() map[kindAt]bool {
 		}
 	}
 	places := site.NewPlaces(d.c)
-	for i := range d.c.Levels {
-		for _, e := range places.Entries(&d.c.Levels[i]) {
+	for i := range d.eff.Levels {
+		for _, e := range places.Entries(&d.eff.Levels[i]) {
 			if s := schedules[e.ScheduleID]; s != nil {
 				mark(e.DoorID, s.Does)
 			}

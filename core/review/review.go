@@ -38,6 +38,7 @@ type Finding struct {
 // desk is what the checks look at.
 type desk struct {
 	c     *site.Config
+	eff   *site.Config // as it decides
 	times *site.Timetable
 	now   hours.Instant
 	zone  func(controller site.ID) *hours.Zone
@@ -52,7 +53,7 @@ func Hours(
 	zone func(controller site.ID) *hours.Zone,
 	now hours.Instant,
 ) []Finding {
-	d := &desk{c: c, times: times, now: now, zone: zone}
+	d := &desk{c: c, eff: c.Effective(), times: times, now: now, zone: zone}
 	d.noHolidays()
 	d.idleHolidays()
 	d.cutNights()
@@ -299,7 +300,7 @@ func boundary(p *site.Plan, weekday, from, to int) (int, bool) {
 
 func (d *desk) schedules() {
 	used := map[site.ID]bool{}
-	for _, l := range d.c.Levels {
+	for _, l := range d.eff.Levels {
 		for _, e := range l.Entries {
 			used[e.ScheduleID] = true
 		}
@@ -360,8 +361,7 @@ type way struct {
 // ways lists, for each door, how those come in who have a credential and are not suspended.
 func (d *desk) ways() map[site.ID][]way {
 	held := map[site.ID]bool{}
-	for i := range d.c.People {
-		p := d.c.People[i]
+	for _, p := range d.eff.People {
 		if p.Suspended || len(p.Credentials) == 0 && p.PIN == nil {
 			continue
 		}
@@ -371,8 +371,8 @@ func (d *desk) ways() map[site.ID][]way {
 	}
 	out := map[site.ID][]way{}
 	places := site.NewPlaces(d.c)
-	for i := range d.c.Levels {
-		l := &d.c.Levels[i]
+	for i := range d.eff.Levels {
+		l := &d.eff.Levels[i]
 		if !held[l.ID] {
 			continue
 		}

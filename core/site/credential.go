@@ -34,17 +34,18 @@ const (
 	Lost      CredentialStatus = "lost"
 	Stolen    CredentialStatus = "stolen"
 	Suspended CredentialStatus = "suspended"
+	Expired   CredentialStatus = "expired" // withdrawn for good, as after its time
 )
 
 // CredentialStatuses lists the states of a credential.
-var CredentialStatuses = []CredentialStatus{Active, Lost, Stolen, Suspended}
+var CredentialStatuses = []CredentialStatus{Active, Lost, Stolen, Suspended, Expired}
 
 // Credential is what a person can show.
 type Credential struct {
 	Kind   CredentialKind   `json:"kind" enum:"card,phone,QR pass,plate"`
 	Format string           `json:"format,omitempty" doc:"Of a card: the name of its format"`
 	Value  string           `json:"value" doc:"A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"`
-	Status CredentialStatus `json:"status" enum:"active,lost,stolen,suspended"`
+	Status CredentialStatus `json:"status" enum:"active,lost,stolen,suspended,expired"`
 	Dates
 }
 

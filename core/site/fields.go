@@ -11,7 +11,7 @@ type Field struct {
 
 // The patterns of texts.
 const (
-	patternDay  = `^\d{4}-\d\d-\d\d$`
+	patternWhen = `^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$`
 	patternWall = `^\d{4}-\d\d-\d\dT\d\d:\d\d$`
 )
 
@@ -195,34 +195,55 @@ var Fields = map[string]Field{
 
 	"Level.name":     nameField,
 	"Level.entries":  {Title: "Where and when"},
+	"Level.includes": {Title: "Contains"},
 	"Level.opensDay": {Title: "Opens the day"},
 
 	"Entry.target":     {Title: "Place"},
 	"Entry.scheduleId": {Title: "Schedule"},
+	"Entry.except":     {Title: "Left out"},
 	"Target.kind":      {Title: "Place"},
 	"Target.id":        {Title: "Place"},
 	"Target.out":       {Title: "Reader out"},
 
-	"Person.name":         nameField,
-	"Person.department":   {Title: "Department", Max: 400},
-	"Person.suspended":    {Title: "Suspended"},
-	"Person.extendedTime": {Title: "Extended unlock time"},
-	"Person.alwaysPin":    {Title: "Always with PIN"},
-	"Person.credentials":  {Title: "Credentials"},
-	"Person.levels":       {Title: "Access levels"},
-	"Person.from":         {Title: "From", Pattern: patternDay},
-	"Person.until":        {Title: "Until", Pattern: patternDay},
+	"Department.name":         nameField,
+	"Department.levels":       {Title: "Access levels"},
+	"Department.alwaysPin":    {Title: "Always with PIN"},
+	"Department.extendedTime": {Title: "Needs longer to pass"},
 
-	"Grant.levelId": {Title: "Access level"},
-	"Grant.from":    {Title: "From", Pattern: patternDay},
-	"Grant.until":   {Title: "Until", Pattern: patternDay},
+	"Person.name":          nameField,
+	"Person.departmentIds": {Title: "Departments"},
+	"Person.suspended":     {Title: "Suspended"},
+	"Person.extendedTime":  {Title: "Needs longer to pass"},
+	"Person.alwaysPin":     {Title: "Always with PIN"},
+	"Person.pinInstead":    {Title: "PIN instead of a card"},
+	"Person.credentials":   {Title: "Credentials"},
+	"Person.levels":        {Title: "Access levels"},
+	"Person.from":          {Title: "From", Pattern: patternWhen},
+	"Person.until":         {Title: "Until", Pattern: patternWhen},
+	"Person.number":        {Title: "Number", Max: 40},
+	"Person.phone":         {Title: "Phone", Max: 40},
+	"Person.email":         {Title: "E-mail", Max: 120},
+	"Person.note":          {Title: "Note", Max: 2000},
+
+	"Grant.levelId":    {Title: "Access level"},
+	"Grant.target":     {Title: "Place"},
+	"Grant.scheduleId": {Title: "Schedule"},
+	"Grant.from":       {Title: "From", Pattern: patternWhen},
+	"Grant.until":      {Title: "Until", Pattern: patternWhen},
 
 	"Credential.kind":   {Title: "Kind"},
 	"Credential.format": {Title: "Format"},
 	"Credential.value":  {Title: "Number", Max: 200},
 	"Credential.status": {Title: "Status"},
-	"Credential.from":   {Title: "From", Pattern: patternDay},
-	"Credential.until":  {Title: "Until", Pattern: patternDay},
+	"Credential.from":   {Title: "From", Pattern: patternWhen},
+	"Credential.until":  {Title: "Until", Pattern: patternWhen},
+
+	"FreeCard.kind":   {Title: "Kind"},
+	"FreeCard.format": {Title: "Format"},
+	"FreeCard.value":  {Title: "Number", Max: 200},
+	"FreeCard.status": {Title: "Status"},
+	"FreeCard.from":   {Title: "From", Pattern: patternWhen},
+	"FreeCard.until":  {Title: "Until", Pattern: patternWhen},
 }
 
 // unitWords are units as they stand in a sentence.

@@ -15,6 +15,7 @@ var described = map[string]any{
 	"OwnFormat": OwnFormat{}, "Facility": Facility{}, "Expander": Expander{}, "Network": Network{}, "Input": Input{}, "Output": Output{}, "Supply": Supply{}, "Reader": Reader{}, "Door": Door{Port: 1, Hardware: UsualHardware()}, "FirstCard": UsualFirstCard(), "HolidayType": HolidayType{},
 	"Holiday": Holiday{}, "Schedule": Schedule{}, "Plan": Plan{}, "DoorSet": DoorSet{}, "DatedChange": DatedChange{},
 	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{}, "Credential": Credential{},
+	"Department": Department{}, "FreeCard": FreeCard{},
 }
 
 // byJSON finds a field of a struct by the name that the API gives it.

@@ -5,7 +5,6 @@ import (
 	"cmp"
 	"slices"
 
-	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 )
 
@@ -29,7 +28,11 @@ type Config struct {
 	Sets        []DoorSet
 	Changes     []DatedChange
 	Levels      []Level
+	Departments []Department
 	People      []*Person
+	FreeCards   []FreeCard
+
+	effective bool // it is as Effective gave it
 }
 
 // Person finds a person by number, or nil.
@@ -311,64 +314,4 @@ func (p *Plan) Segments() []hours.Segment {
 		out = append(out, h.Segments...)
 	}
 	return out
-}
-
-// Level is an access level: doors, each with a schedule.
-type Level struct {
-	ID      ID      `json:"id"`
-	Name    string  `json:"name"`
-	Entries []Entry `json:"entries"`
-	// OpensDay lets those who have the level give the first card where a door wants one of them.
-	OpensDay bool `json:"opensDay,omitempty"`
-}
-
-// Dates bound something to days: From its first minute, Until through its last. Empty is unbounded.
-type Dates struct {
-	From  string `json:"from,omitempty" doc:"First day, 2006-01-02"`
-	Until string `json:"until,omitempty" doc:"Last day, 2006-01-02"`
-}
-
-// Span returns when they hold by the clock of a zone: [from, until), without bounds from −hours.Never until
-// hours.Never.
-func (d Dates) Span(z *hours.Zone) (from, until hours.Instant) {
-	from, until = -hours.Never, hours.Never
-	if day, err := hours.ParseDay(d.From); d.From != "" && err == nil {
-		from = z.Resolve(day, 0)
-	}
-	if day, err := hours.ParseDay(d.Until); d.Until != "" && err == nil {
-		until = z.Resolve(day+1, 0)
-	}
-	return from, until
-}
-
-// Holds reports whether an instant is in them, by the clock of a zone.
-func (d Dates) Holds(z *hours.Zone, at hours.Instant) bool {
-	if d == (Dates{}) {
-		return true
-	}
-	from, until := d.Span(z)
-	return from <= at && at < until
-}
-
-// Grant gives a person a level, for some days or for good.
-type Grant struct {
-	LevelID ID `json:"levelId"`
-	Dates
-}
-
-// Person is somebody who may come in.
-type Person struct {
-	ID         ID     `json:"id"`
-	Name       string `json:"name"`
-	Department string `json:"department"`
-	Suspended  bool   `json:"suspended"`
-	// ExtendedTime gives this person the extended unlock time.
-	ExtendedTime bool         `json:"extendedTime"`
-	AlwaysPIN    bool         `json:"alwaysPin" doc:"Always with PIN, whatever the door asks"`
-	Credentials  []Credential `json:"credentials"`
-	Levels       []Grant      `json:"levels"`
-	Dates
-	PIN       *cards.PINHash `json:"-"`
-	Duress    *cards.PINHash `json:"-"`
-	PINLength int            `json:"-"` // digits of the PIN; the hash does not tell
 }

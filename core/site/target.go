@@ -128,27 +128,47 @@ func (p *Places) Entries(l *Level) []Covered {
 			}
 		}
 		for _, door := range p.Doors(e.Target) {
-			out = append(out, Covered{door, e.ScheduleID, side})
+			if !p.leftOut(e.Except, door) {
+				out = append(out, Covered{door, e.ScheduleID, side})
+			}
 		}
 	}
 	return out
 }
 
-// Entry lets through the doors of a target while a schedule is open.
+func (p *Places) leftOut(except []Target, door ID) bool {
+	for _, t := range except {
+		if p.Covers(t, door) {
+			return true
+		}
+	}
+	return false
+}
+
+// Entry lets through the doors of a target while a schedule is open, but for those that are left out.
 type Entry struct {
-	Target     Target `json:"target"`
-	ScheduleID ID     `json:"scheduleId"`
+	Target     Target   `json:"target"`
+	ScheduleID ID       `json:"scheduleId"`
+	Except     []Target `json:"except,omitempty" doc:"Doors of the place that are left out; another entry may come to them all the same"`
+}
+
+// Equal reports whether two entries say the same.
+func (e Entry) Equal(o Entry) bool {
+	return e.Target == o.Target && e.ScheduleID == o.ScheduleID && slices.Equal(e.Except, o.Except)
 }
 
 // At is an entry for one door.
-func At(door, schedule ID) Entry { return Entry{Target{Kind: AtDoor, ID: door}, schedule} }
+func At(door, schedule ID) Entry {
+	return Entry{Target: Target{Kind: AtDoor, ID: door}, ScheduleID: schedule}
+}
 
 // UnmarshalJSON reads an entry, and those from before there were targets, which named a door.
 func (e *Entry) UnmarshalJSON(b []byte) error {
 	var v struct {
-		Target     Target `json:"target"`
-		ScheduleID ID     `json:"scheduleId"`
-		DoorID     ID     `json:"doorId"`
+		Target     Target   `json:"target"`
+		ScheduleID ID       `json:"scheduleId"`
+		Except     []Target `json:"except"`
+		DoorID     ID       `json:"doorId"`
 	}
 	if err := json.Unmarshal(b, &v); err != nil {
 		return fmt.Errorf("entry: %w", err)
@@ -156,6 +176,6 @@ func (e *Entry) UnmarshalJSON(b []byte) error {
 	if v.DoorID != 0 && v.Target == (Target{}) {
 		v.Target = Target{Kind: AtDoor, ID: v.DoorID}
 	}
-	*e = Entry{v.Target, v.ScheduleID}
+	*e = Entry{v.Target, v.ScheduleID, v.Except}
 	return nil
 }

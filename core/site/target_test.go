@@ -48,7 +48,8 @@ func TestTargets(t *testing.T) {
 
 func TestEntriesResolve(t *testing.T) {
 	l := Level{Entries: []Entry{
-		{Target{Kind: AtReader, ID: 21, Out: true}, 5}, {Target{Kind: AtReader, ID: 21}, 6}, {Target{Kind: AtSite, ID: 1}, 7}, At(22, 8),
+		{Target: Target{Kind: AtReader, ID: 21, Out: true}, ScheduleID: 5}, {Target: Target{Kind: AtReader, ID: 21}, ScheduleID: 6},
+		{Target: Target{Kind: AtSite, ID: 1}, ScheduleID: 7}, At(22, 8),
 	}}
 	assert.Equal(t, []Covered{{21, 5, SideOut}, {21, 6, SideIn}, {20, 7, BothSides}, {21, 7, BothSides}, {22, 8, BothSides}}, NewPlaces(shore()).Entries(&l))
 	for side, takes := range map[Side][2]bool{BothSides: {true, true}, SideIn: {true, false}, SideOut: {false, true}} {
@@ -61,8 +62,8 @@ func TestEntryText(t *testing.T) {
 	for text, want := range map[string]Entry{
 		`{"doorId":3,"scheduleId":4}`:                                   At(3, 4),
 		`{"target":{"kind":"door","id":3},"scheduleId":4}`:              At(3, 4),
-		`{"target":{"kind":"reader","id":3,"out":true},"scheduleId":4}`: {Target{AtReader, 3, true}, 4},
-		`{"target":{"kind":"everything"},"scheduleId":4}`:               {Target{Kind: Everything}, 4},
+		`{"target":{"kind":"reader","id":3,"out":true},"scheduleId":4}`: {Target: Target{AtReader, 3, true}, ScheduleID: 4},
+		`{"target":{"kind":"everything"},"scheduleId":4}`:               {Target: Target{Kind: Everything}, ScheduleID: 4},
 	} {
 		var e Entry
 		require.NoError(t, json.Unmarshal([]byte(text), &e), text)
@@ -86,7 +87,7 @@ func TestTargetFaults(t *testing.T) {
 		"entries[0].target.out":  {Kind: AtDoor, ID: 1, Out: true},
 		"entries[0].target.id entries[0].target.out": {Kind: Everything, ID: 4, Out: true},
 	} {
-		assert.Equal(t, want, fields(Level{Name: "x", Entries: []Entry{{target, 2}}}.Check()))
+		assert.Equal(t, want, fields(Level{Name: "x", Entries: []Entry{{Target: target, ScheduleID: 2}}}.Check()))
 	}
 }
 

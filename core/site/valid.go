@@ -2,6 +2,7 @@ package site
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"amberkeystone/core/cards"
@@ -38,22 +39,6 @@ func (fs *Faults) name(s string) {
 	fs.add(len([]rune(s)) > nameField.Max, "name", "at most %d letters", nameField.Max)
 	fs.add(s != strings.TrimSpace(s), "name", "remove the spaces before or after it")
 	fs.add(strings.ContainsAny(s, "\n\r\t"), "name", "a name is one line")
-}
-
-func (fs *Faults) dates(field string, d Dates) {
-	from, until := hours.Day(0), hours.Day(0)
-	var err error
-	if d.From != "" {
-		from, err = hours.ParseDay(d.From)
-		fs.add(err != nil, field+"from", "%q is not a date; write it as 2026-11-27", d.From)
-	}
-	if d.Until != "" {
-		until, err = hours.ParseDay(d.Until)
-		fs.add(err != nil, field+"until", "%q is not a date; write it as 2026-11-27", d.Until)
-	}
-	if len(*fs) == 0 && d.From != "" && d.Until != "" {
-		fs.add(until < from, field+"until", "%s is before the first day, %s", d.Until, d.From)
-	}
 }
 
 // Check says what is wrong with the settings.
@@ -225,14 +210,38 @@ func (l Level) Check() Faults {
 		"name",
 		"leave out \" and |: a plan's text sets names of levels apart with them",
 	)
-	seen := map[Entry]bool{}
 	for i, e := range l.Entries {
 		field := fmt.Sprintf("entries[%d]", i)
 		e.Target.check(&fs, field+".target")
 		fs.add(e.ScheduleID == 0, field+".scheduleId", "choose a schedule")
-		fs.add(seen[e], field, "the same place with the same schedule is listed twice")
-		seen[e] = true
+		fs.add(slices.ContainsFunc(l.Entries[:i], e.Equal), field, "the same place with the same schedule is listed twice")
+		for k, t := range e.Except {
+			t.check(&fs, fmt.Sprintf("%s.except[%d]", field, k))
+			fs.add(t.Kind == Everything || t.Kind == AtReader, fmt.Sprintf("%s.except[%d].kind", field, k),
+				"leave out doors, door sets, floors or sites")
+		}
 	}
+	for i, id := range l.Includes {
+		field := fmt.Sprintf("includes[%d]", i)
+		fs.add(id == 0, field, "choose a level")
+		fs.add(id == l.ID && id != 0, field, "a level cannot contain itself")
+		fs.add(slices.Contains(l.Includes[:i], id), field, "this level is listed twice")
+	}
+	return fs
+}
+
+// Check says what is wrong with a department.
+func (d Department) Check() Faults {
+	var fs Faults
+	fs.name(d.Name)
+	fs.grants(d.Levels)
+	return fs
+}
+
+// Check says what is wrong with a free card.
+func (f FreeCard) Check() Faults {
+	var fs Faults
+	f.check(&fs, "")
 	return fs
 }
 
@@ -240,18 +249,36 @@ func (l Level) Check() Faults {
 func (p Person) Check() Faults {
 	var fs Faults
 	fs.name(p.Name)
-	fs.short("Person.department", "department", p.Department)
+	for i, id := range p.DepartmentIDs {
+		field := fmt.Sprintf("departmentIds[%d]", i)
+		fs.add(id == 0, field, "choose a department")
+		fs.add(slices.Contains(p.DepartmentIDs[:i], id), field, "this department is listed twice")
+	}
 	fs.dates("", p.Dates)
 	for i, c := range p.Credentials {
 		c.check(&fs, fmt.Sprintf("credentials[%d].", i))
 	}
-	held := map[ID]bool{}
-	for i, g := range p.Levels {
+	fs.grants(p.Levels)
+	fs.short("Person.number", "number", p.Number)
+	fs.short("Person.phone", "phone", p.Phone)
+	fs.short("Person.email", "email", p.Email)
+	fs.short("Person.note", "note", p.Note)
+	return fs
+}
+
+// grants says what is wrong with what somebody is given. The same may be given twice with other dates.
+func (fs *Faults) grants(list []Grant) {
+	for i, g := range list {
 		field := fmt.Sprintf("levels[%d].", i)
-		fs.add(g.LevelID == 0, field+"levelId", "choose a level")
-		fs.add(held[g.LevelID], field+"levelId", "this level is listed twice")
-		held[g.LevelID] = true
+		if g.LevelID == 0 && g.Target != (Target{}) {
+			g.Target.check(fs, field+"target")
+			fs.add(g.ScheduleID == 0, field+"scheduleId", "choose a schedule")
+			fs.add(g.Target.ID >= ownPlace || g.ScheduleID >= ownLast, field+"target.id", "this number is too large")
+		} else {
+			fs.add(g.LevelID <= 0, field+"levelId", "choose a level, or a place and a schedule")
+			fs.add(g.Target != (Target{}) || g.ScheduleID != 0, field+"levelId", "give either a level, or a place and a schedule")
+		}
+		fs.add(slices.Contains(list[:i], g), field+"levelId", "this is listed twice with the same dates")
 		fs.dates(field, g.Dates)
 	}
-	return fs
 }

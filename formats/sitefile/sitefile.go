@@ -39,7 +39,10 @@ type file struct {
 	Sets        []doorSet     `json:"doorSets"`
 	Changes     []change      `json:"datedChanges"`
 	Levels      []level       `json:"levels"`
+	Departments []department  `json:"departments,omitempty"`
 	People      []person      `json:"people"`
+
+	FreeCards []site.Credential `json:"freeCards,omitempty"`
 }
 
 type place struct {
@@ -114,37 +117,56 @@ func (d *door) UnmarshalJSON(b []byte) error {
 }
 
 type level struct {
-	Name     string  `json:"name"`
-	OpensDay bool    `json:"opensDay,omitempty"`
-	Entries  []entry `json:"opens"`
+	Name     string   `json:"name"`
+	OpensDay bool     `json:"opensDay,omitempty"`
+	Contains []string `json:"contains,omitempty"` // other levels
+	Entries  []entry  `json:"opens"`
 }
 
-// entry names one place: a door, or one side of it, a door set, a floor, a site, or everything.
-type entry struct {
+// where names one place: a door, or one side of it, a door set, a floor, a site, or everything.
+type where struct {
 	Door       string     `json:"door,omitempty"`
 	Side       string     `json:"side,omitempty"` // of the door: in or out
 	DoorSet    string     `json:"doorSet,omitempty"`
 	Floor      *floorName `json:"floor,omitempty"`
 	Site       string     `json:"site,omitempty"`
 	Everything bool       `json:"everything,omitempty"`
-	Schedule   string     `json:"schedule"`
+}
+
+type entry struct {
+	where
+	Schedule string  `json:"schedule"`
+	Except   []where `json:"except,omitempty"`
+}
+
+type department struct {
+	Name      string  `json:"name"`
+	AlwaysPIN bool    `json:"alwaysPin,omitempty"`
+	Extended  bool    `json:"extendedTime,omitempty"`
+	Levels    []grant `json:"levels,omitempty"`
 }
 
 type person struct {
 	Name        string            `json:"name"`
-	Department  string            `json:"department,omitempty"`
+	Department  string            `json:"department,omitempty"` // as files said it before somebody could be in several
+	Departments []string          `json:"departments,omitempty"`
 	Suspended   bool              `json:"suspended,omitempty"`
 	Extended    bool              `json:"extendedTime,omitempty"`
 	AlwaysPIN   bool              `json:"alwaysPin,omitempty"`
+	PINInstead  bool              `json:"pinInstead,omitempty"`
 	Credentials []site.Credential `json:"credentials,omitempty"`
 	Cards       []site.Credential `json:"cards,omitempty"` // as files said it before there were other kinds
 	PIN         string            `json:"pin,omitempty"`
 	Levels      []grant           `json:"levels,omitempty"`
 	site.Dates
+	site.Record
 }
 
+// grant gives a level, or a place during a schedule.
 type grant struct {
-	Level string `json:"level"`
+	Level string `json:"level,omitempty"`
+	where
+	Schedule string `json:"schedule,omitempty"`
 	site.Dates
 }
 
@@ -166,6 +188,12 @@ func (n *naming) add(kind string, names ...string) site.ID {
 	}
 	n.next++
 	n.ids[k] = n.next
+	return n.next
+}
+
+// number gives a number to what nobody names.
+func (n *naming) number() site.ID {
+	n.next++
 	return n.next
 }
 
@@ -219,6 +247,7 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	n.planHours(&f, c)
 	n.changes(&f, c)
 	n.levels(&f, c)
+	n.departments(&f, c)
 	n.people(&f, c, pinKey)
 	return c, n.notices, errors.Join(n.errs...)
 }
@@ -319,80 +348,136 @@ func (n *naming) doors(f *file, c *site.Config) {
 // levels reads where levels lead, once all that they may name is known.
 func (n *naming) levels(f *file, c *site.Config) {
 	for i, x := range f.Levels {
-		l, where := &c.Levels[i], "level "+x.Name
+		l, at := &c.Levels[i], "level "+x.Name
 		for _, e := range x.Entries {
-			l.Entries = append(
-				l.Entries,
-				site.Entry{Target: n.target(where, e), ScheduleID: n.find(where, "schedule", e.Schedule)},
-			)
+			out := site.Entry{Target: n.target(at, e.where), ScheduleID: n.find(at, "schedule", e.Schedule)}
+			for _, w := range e.Except {
+				out.Except = append(out.Except, n.target(at, w))
+			}
+			l.Entries = append(l.Entries, out)
 		}
-		n.check(where, l.Check())
+		for _, name := range x.Contains {
+			l.Includes = append(l.Includes, n.find(at, "level", name))
+		}
+		n.check(at, l.Check())
+	}
+	for i := range c.Levels {
+		if l := &c.Levels[i]; c.Loop(l.ID, l.Includes) != nil {
+			n.note("level "+l.Name, errors.New("it contains itself through others; take one of them out"))
+		}
 	}
 }
 
-// target reads the one place that an entry names.
-func (n *naming) target(where string, e entry) (t site.Target) {
+// target reads the one place that something names.
+func (n *naming) target(at string, e where) (t site.Target) {
 	var named []site.Target
 	if e.Door != "" {
-		t = site.Target{Kind: site.AtDoor, ID: n.find(where, "door", e.Door)}
+		t = site.Target{Kind: site.AtDoor, ID: n.find(at, "door", e.Door)}
 		if e.Side != "" {
 			t.Kind, t.Out = site.AtReader, e.Side == "out"
 		}
 		named = append(named, t)
 	}
 	if e.DoorSet != "" {
-		named = append(named, site.Target{Kind: site.AtDoorSet, ID: n.find(where, "door set", e.DoorSet)})
+		named = append(named, site.Target{Kind: site.AtDoorSet, ID: n.find(at, "door set", e.DoorSet)})
 	}
 	if e.Floor != nil {
-		named = append(named, site.Target{Kind: site.AtFloor, ID: n.find(where, "floor", e.Floor.Site, e.Floor.Floor)})
+		named = append(named, site.Target{Kind: site.AtFloor, ID: n.find(at, "floor", e.Floor.Site, e.Floor.Floor)})
 	}
 	if e.Site != "" {
-		named = append(named, site.Target{Kind: site.AtSite, ID: n.find(where, "site", e.Site)})
+		named = append(named, site.Target{Kind: site.AtSite, ID: n.find(at, "site", e.Site)})
 	}
 	if e.Everything {
 		named = append(named, site.Target{Kind: site.Everything})
 	}
 	if len(named) != 1 {
 		n.note(
-			where,
+			at,
 			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything", len(named)),
 		)
 		return site.Target{Kind: site.Everything}
 	}
 	if e.Side != "" && (e.Door == "" || e.Side != "in" && e.Side != "out") {
-		n.note(where, fmt.Errorf("side %q: write in or out, beside a door", e.Side))
+		n.note(at, fmt.Errorf("side %q: write in or out, beside a door", e.Side))
 	}
 	return named[0]
 }
 
+// grants reads what somebody is given.
+func (n *naming) grants(at string, list []grant) []site.Grant {
+	var out []site.Grant
+	for _, g := range list {
+		x := site.Grant{Dates: g.Dates}
+		if g.Level != "" {
+			x.LevelID = n.find(at, "level", g.Level)
+			if g.where != (where{}) || g.Schedule != "" {
+				n.note(at, errors.New("a grant names a level and a place; write one of them"))
+			}
+		} else {
+			x.Target, x.ScheduleID = n.target(at, g.where), n.find(at, "schedule", g.Schedule)
+		}
+		out = append(out, x)
+	}
+	return out
+}
+
+func (n *naming) departments(f *file, c *site.Config) {
+	for _, x := range f.Departments {
+		at := "department " + x.Name
+		d := site.Department{
+			ID: n.add("department", x.Name), Name: x.Name, AlwaysPIN: x.AlwaysPIN, ExtendedTime: x.Extended, Levels: n.grants(at, x.Levels),
+		}
+		n.check(at, d.Check())
+		c.Departments = append(c.Departments, d)
+	}
+	for _, x := range f.People { // those that only people name, as in files from before they stood for themselves
+		if name := strings.TrimSpace(x.Department); name != "" && n.ids[key("department", name)] == 0 {
+			d := site.Department{ID: n.add("department", name), Name: name}
+			n.check("department "+name, d.Check())
+			c.Departments = append(c.Departments, d)
+		}
+	}
+}
+
 func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 	owner := map[string]string{}
+	own := func(at string, h *site.Credential, name string) {
+		if h.Status == "" {
+			h.Status = site.Active
+		}
+		k := h.Format + " " + h.Words()
+		if owner[k] != "" {
+			n.note(at, fmt.Errorf("%s already belongs to %s", h.Words(), owner[k]))
+		}
+		owner[k] = name
+	}
 	for _, x := range f.People {
-		where := "person " + x.Name
-		p := site.Person{ID: n.add("person", x.Name), Name: x.Name, Department: x.Department, Suspended: x.Suspended,
-			ExtendedTime: x.Extended, AlwaysPIN: x.AlwaysPIN, Credentials: append(x.Credentials, x.Cards...), Dates: x.Dates}
+		at := "person " + x.Name
+		p := site.Person{ID: n.number(), Name: x.Name, Suspended: x.Suspended,
+			ExtendedTime: x.Extended, AlwaysPIN: x.AlwaysPIN, PINInstead: x.PINInstead,
+			Credentials: append(x.Credentials, x.Cards...), Levels: n.grants(at, x.Levels), Dates: x.Dates, Record: x.Record}
+		for _, name := range append(x.Departments, strings.TrimSpace(x.Department)) {
+			if name != "" {
+				p.DepartmentIDs = append(p.DepartmentIDs, n.find(at, "department", name))
+			}
+		}
 		for i := range p.Credentials {
-			h := &p.Credentials[i]
-			if h.Status == "" {
-				h.Status = site.Active
-			}
-			k := h.Format + " " + h.Words()
-			if owner[k] != "" {
-				n.note(where, fmt.Errorf("%s already belongs to %s", h.Words(), owner[k]))
-			}
-			owner[k] = x.Name
+			own(at, &p.Credentials[i], x.Name)
 		}
-		for _, g := range x.Levels {
-			p.Levels = append(p.Levels, site.Grant{LevelID: n.find(where, "level", g.Level), Dates: g.Dates})
-		}
-		n.check(where, p.Check())
-		n.check(where, c.Settings.CheckCards(&p))
+		n.check(at, p.Check())
+		n.check(at, c.Settings.CheckCards(&p))
 		if x.PIN != "" {
-			n.note(where, cards.CheckPIN(x.PIN, f.Settings.PINLength))
+			n.note(at, cards.CheckPIN(x.PIN, f.Settings.PINLength))
 			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))
 			p.PIN, p.Duress, p.PINLength = &pin, &duress, len(x.PIN)
 		}
 		c.People = append(c.People, &p)
+	}
+	for _, h := range f.FreeCards {
+		own("free cards", &h, "the free cards")
+		x := site.FreeCard{ID: n.number(), Credential: h}
+		n.check("free "+h.Words(), x.Check())
+		c.FreeCards = append(c.FreeCards, x)
 	}
 }
 
@@ -437,11 +522,18 @@ func Write(c *site.Config) ([]byte, error) {
 	for _, l := range c.Levels {
 		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
 		for _, e := range l.Entries {
-			out.Entries = append(out.Entries, entryOf(e, name, floors))
+			x := entry{where: whereOf(e.Target, name, floors), Schedule: name[e.ScheduleID]}
+			for _, t := range e.Except {
+				x.Except = append(x.Except, whereOf(t, name, floors))
+			}
+			out.Entries = append(out.Entries, x)
+		}
+		for _, id := range l.Includes {
+			out.Contains = append(out.Contains, name[id])
 		}
 		f.Levels = append(f.Levels, out)
 	}
-	writePeople(&f, c, name)
+	writePeople(&f, c, name, floors)
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
@@ -475,28 +567,47 @@ func writePlaces(f *file, c *site.Config, name map[site.ID]string, floors map[si
 	}
 }
 
-func writePeople(f *file, c *site.Config, name map[site.ID]string) {
+func writePeople(f *file, c *site.Config, name map[site.ID]string, floors map[site.ID]site.Floor) {
+	grants := func(list []site.Grant) []grant {
+		var out []grant
+		for _, g := range list {
+			x := grant{Level: name[g.LevelID], Schedule: name[g.ScheduleID], Dates: g.Dates}
+			if g.LevelID == 0 {
+				x.where = whereOf(g.Target, name, floors)
+			}
+			out = append(out, x)
+		}
+		return out
+	}
+	for _, d := range c.Departments {
+		name[d.ID] = d.Name
+		f.Departments = append(f.Departments, department{d.Name, d.AlwaysPIN, d.ExtendedTime, grants(d.Levels)})
+	}
 	for _, p := range c.People {
 		out := person{
 			Name:        p.Name,
-			Department:  p.Department,
 			Suspended:   p.Suspended,
 			Extended:    p.ExtendedTime,
 			AlwaysPIN:   p.AlwaysPIN,
+			PINInstead:  p.PINInstead,
 			Credentials: p.Credentials,
+			Levels:      grants(p.Levels),
 			Dates:       p.Dates,
+			Record:      p.Record,
 		}
-		for _, g := range p.Levels {
-			out.Levels = append(out.Levels, grant{name[g.LevelID], g.Dates})
+		for _, id := range p.DepartmentIDs {
+			out.Departments = append(out.Departments, name[id])
 		}
 		f.People = append(f.People, out)
 	}
+	for _, x := range c.FreeCards {
+		f.FreeCards = append(f.FreeCards, x.Credential)
+	}
 }
 
-// entryOf writes an entry of a level by names.
-func entryOf(e site.Entry, name map[site.ID]string, floors map[site.ID]site.Floor) entry {
-	out := entry{Schedule: name[e.ScheduleID]}
-	switch t := e.Target; t.Kind {
+// whereOf writes a place by names.
+func whereOf(t site.Target, name map[site.ID]string, floors map[site.ID]site.Floor) (out where) {
+	switch t.Kind {
 	case site.AtDoor:
 		out.Door = name[t.ID]
 	case site.AtReader:

@@ -1,8 +1,10 @@
 package largesite
 
 import (
+	"cmp"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
@@ -47,7 +49,9 @@ func Demo() *site.Config {
 		c.Levels[0].Entries = append(c.Levels[0].Entries, site.At(c.Doors[i*5].ID, c.Schedules[2+i%20].ID))
 	}
 	for i := range c.Levels {
-		c.Levels[i].Entries = once(c.Levels[i].Entries)
+		c.Levels[i].Entries = slices.CompactFunc(slices.SortedFunc(slices.Values(c.Levels[i].Entries), func(a, b site.Entry) int {
+			return cmp.Or(cmp.Compare(a.Target.ID, b.Target.ID), cmp.Compare(a.ScheduleID, b.ScheduleID))
+		}), site.Entry.Equal)
 	}
 	c.People = c.People[:demoPeople]
 	for _, p := range c.People {

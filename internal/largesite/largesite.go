@@ -70,9 +70,12 @@ func Spread(controllers int) *site.Config {
 	for i := range c.Holidays {
 		c.Holidays[i].Name = fmt.Sprintf("Holiday %02d", i)
 	}
+	for i := range 40 {
+		c.Departments = append(c.Departments, site.Department{ID: site.ID(50_000 + i), Name: fmt.Sprintf("Department %02d", i), Levels: []site.Grant{}})
+	}
 	for i, p := range c.People {
 		p.Name = fmt.Sprintf("%s %s %05d", first[i%len(first)], last[i/len(first)%len(last)], i)
-		p.Department = fmt.Sprintf("Department %02d", i%40)
+		p.DepartmentIDs = []site.ID{site.ID(50_000 + i%40)}
 	}
 	return c
 }

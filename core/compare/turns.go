@@ -1,0 +1,275 @@
+package compare
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+// Turn is a door through which somebody may come in at more hours than before, or at fewer.
+type Turn struct {
+	Door  site.ID
+	Gains bool          // else they lose
+	First hours.Instant // when it differs first
+	Week  []Stretch     // when it differs in the seven days from then on
+}
+
+// Stretch is a piece of time, [From, To).
+type Stretch struct{ From, To hours.Instant }
+
+// told is what a way through a door means for somebody, gains and losses.
+type told struct {
+	gains, loses Turn
+}
+
+// Turns tells through which doors somebody gains or loses, and when first; nothing of who is not touched. Losses stand
+// before gains, doors in the order of the configuration.
+func (e *Effect) Turns(person site.ID) []Turn {
+	c := e.crowd
+	if c == nil {
+		return nil
+	}
+	held, m := c.holds(c.was.Person(person), c.is.Person(person))
+	held = slices.DeleteFunc(held, func(h hold) bool { return c.levels[h.level] == nil })
+	var out []Turn
+	for n, door := range c.doors {
+		entries := c.entriesOf(held, n)
+		if len(entries) == 0 {
+			continue
+		}
+		x := c.tell(door, entries, m)
+		for _, t := range []Turn{x.loses, x.gains} {
+			if t.First != hours.Never {
+				t.Door = door
+				out = append(out, t)
+			}
+		}
+	}
+	place := make(map[site.ID]int, len(c.is.Doors))
+	for i := range c.is.Doors {
+		place[c.is.Doors[i].ID] = i
+	}
+	slices.SortStableFunc(out, func(a, b Turn) int {
+		if a.Gains != b.Gains {
+			return map[bool]int{false: -1, true: 1}[a.Gains]
+		}
+		return cmp.Compare(place[a.Door], place[b.Door])
+	})
+	return out
+}
+
+// tell works out when entries let somebody in on one side only.
+func (c *crowd) tell(door site.ID, entries []entry, m both) told {
+	if r := c.readers[door]; r != nil {
+		m = both{m.was.at(r), m.is.at(r)}
+	}
+	entries, k := c.key(door, entries, m)
+	out, ok := c.told[k]
+	if ok {
+		return out
+	}
+	out = told{Turn{First: hours.Never, Gains: true}, Turn{First: hours.Never}}
+	parts := slices.SortedFunc(slices.Values(c.parts(door, entries, m)), func(a, b stretch) int { return cmp.Compare(a.from, b.from) })
+	paths := c.paths(door, entries)
+	for _, p := range parts {
+		c.compare(door, p, paths, m, turns{true, true}, func(from, to hours.Instant, gains bool) {
+			t := &out.loses
+			if gains {
+				t = &out.gains
+			}
+			t.First = min(t.First, from)
+			t.add(from, to)
+		})
+	}
+	c.told[k] = out
+	return out
+}
+
+// add takes in a time that differs, where it is in the first week.
+func (t *Turn) add(from, to hours.Instant) {
+	if from >= t.First.Add(7*24*time.Hour) {
+		return
+	}
+	if n := len(t.Week); n > 0 && t.Week[n-1].To >= from { // the parts that are looked at may overlap
+		t.Week[n-1].To = max(t.Week[n-1].To, to)
+		return
+	}
+	t.Week = append(t.Week, Stretch{from, to})
+}
+
+// Words says when: "Sat 09:00–17:00", "Mon–Fri 08:00–18:00", "all hours".
+func (t *Turn) Words(z *hours.Zone) string {
+	if len(t.Week) == 1 && t.Week[0].To-t.Week[0].From >= 7*hours.FullDay {
+		return "all hours"
+	}
+	byHours := map[string][7]bool{}
+	var order []string
+	for _, s := range t.Week {
+		for at := s.From; at < s.To; {
+			w := z.Wall(at)
+			end := min(s.To, z.Resolve(w.Day+1, 0))
+			if end <= at {
+				break
+			}
+			last := z.Wall(end-1).Minute + 1
+			hoursOf := hours.Clock(w.Minute) + "–" + hours.Clock(last)
+			if w.Minute == 0 && last == hours.DayMinutes {
+				hoursOf = "all day"
+			}
+			days, seen := byHours[hoursOf]
+			if !seen {
+				order = append(order, hoursOf)
+			}
+			days[w.Day.Weekday()] = true
+			byHours[hoursOf] = days
+			at = end
+		}
+	}
+	var words []string
+	for _, h := range order {
+		words = append(words, daysWords(byHours[h], shortDays)+" "+h)
+	}
+	if len(words) > 4 {
+		words = append(words[:4], fmt.Sprintf("and %d more times", len(words)-4))
+	}
+	return strings.Join(words, ", ")
+}
+
+var (
+	shortDays = [7]string{"Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"}
+	longDays  = [7]string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}
+)
+
+// daysWords lists weekdays, three and more in a row from the first to the last.
+func daysWords(days [7]bool, names [7]string) string {
+	var out []string
+	for d := 0; d < 7; d++ {
+		if !days[d] {
+			continue
+		}
+		end := d
+		for end+1 < 7 && days[end+1] {
+			end++
+		}
+		switch {
+		case end-d >= 2:
+			out = append(out, names[d]+" to "+names[end])
+			d = end
+		default:
+			out = append(out, names[d])
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+// Naming gives what a sentence names.
+type Naming struct {
+	Name func(site.ID) string             // of people and doors
+	Zone func(door site.ID) *hours.Zone   // by whose clock a door is told of
+	Site func(door site.ID) (string, int) // the name of its site, and how many doors are there
+}
+
+// mostAsked is how many people a sentence looks at to say where and when.
+const mostAsked = 40
+
+// Sentence says whom the effect touches: "14 people: Ines Alder and 3 others lose Saturday at Slipway gate, from Sat 28
+// Nov 2026; nobody gains".
+func (e *Effect) Sentence(n Naming) string {
+	switch {
+	case e.People == 0 && e.First == hours.Never:
+		return "Nothing differs in the next 13 months."
+	case e.People == 0:
+		return "Nobody comes in at other hours."
+	}
+	lose, gain := e.side(n, e.Losers, false), e.side(n, e.Gainers, true)
+	out := lose + "; " + gain
+	if len(e.Losers) == 0 {
+		out = gain + "; nobody loses"
+	}
+	if len(e.Gainers) == 0 {
+		out = lose + "; nobody gains"
+	}
+	if e.People > 1 {
+		out = fmt.Sprintf("%d people: %s", e.People, out)
+	}
+	return out + "."
+}
+
+// side is one half of a sentence.
+func (e *Effect) side(n Naming, people []site.ID, gains bool) string {
+	if len(people) == 0 {
+		return ""
+	}
+	var doors []site.ID
+	var days [7]bool
+	first, where := hours.Never, site.ID(0)
+	for _, p := range people[:min(len(people), mostAsked)] {
+		for _, t := range e.Turns(p) {
+			if t.Gains != gains {
+				continue
+			}
+			if !slices.Contains(doors, t.Door) {
+				doors = append(doors, t.Door)
+			}
+			if t.First < first {
+				first, where = t.First, t.Door
+			}
+			z := n.Zone(t.Door)
+			for _, s := range t.Week {
+				for at := s.From; at < s.To; at = z.Resolve(z.Wall(at).Day+1, 0) {
+					days[z.Wall(at).Day.Weekday()] = true
+				}
+			}
+		}
+	}
+	verb := "lose"
+	if gains {
+		verb = "gain"
+	}
+	who := n.Name(people[0])
+	switch len(people) {
+	case 1:
+		verb += "s"
+	case 2:
+		who += " and " + n.Name(people[1])
+	default:
+		who += fmt.Sprintf(" and %d others", len(people)-1)
+	}
+	if len(doors) == 0 {
+		return who + " " + verb + " hours"
+	}
+	out := who + " " + verb + " "
+	if few := daysWords(days, longDays); few != daysWords([7]bool{true, true, true, true, true, true, true}, longDays) {
+		out += few + " at "
+	}
+	return out + doorsWords(n, doors) + ", from " + n.Zone(where).Wall(first).Day.Words()
+}
+
+// doorsWords names some doors: each of a few, else how many of which site.
+func doorsWords(n Naming, doors []site.ID) string {
+	names := make([]string, 0, 3)
+	for _, d := range doors[:min(len(doors), 3)] {
+		names = append(names, n.Name(d))
+	}
+	switch {
+	case len(doors) == 1:
+		return names[0]
+	case len(doors) <= 3:
+		return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	}
+	place, all := n.Site(doors[0])
+	for _, d := range doors {
+		if other, _ := n.Site(d); other != place {
+			return fmt.Sprintf("%d doors", len(doors))
+		}
+	}
+	if len(doors) == all {
+		return "all doors of " + place
+	}
+	return fmt.Sprintf("%d doors of %s", len(doors), place)
+}
