@@ -40,6 +40,11 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 	if p == nil {
 		return Answer{}, fmt.Errorf("person %d does not exist", person)
 	}
+	return b.askAs(p, d, at)
+}
+
+// askAs is Ask for an effective person, who need not be in the configuration.
+func (b *Book) askAs(p *site.Person, d *site.Door, at hours.Instant) (Answer, error) {
 	place, n := b.alone(p, d)
 	now, _ := place.Asks.At(at) // as if nobody had been there yet
 	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels}
@@ -68,7 +73,7 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 			best, with = x, o.with
 		}
 	}
-	return b.answer(door, best, with), nil
+	return b.answer(d.ID, best, with), nil
 }
 
 // alone lays a door out as its controller would if it knew one person and nobody else; n is its place there.
@@ -84,7 +89,7 @@ func (b *Book) core(controller site.ID) *image.Compiled {
 	defer b.coresMu.Unlock()
 	c, ok := b.cores[controller]
 	if !ok {
-		c = image.WithoutPeople(b.Config, controller, *b.Clock(controller)).Compile()
+		c = image.WithoutPeople(b.Effective, controller, *b.Clock(controller)).Compile()
 		if b.cores == nil {
 			b.cores = map[site.ID]*image.Compiled{}
 		}

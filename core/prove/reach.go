@@ -309,22 +309,46 @@ func (f *field) takes() {
 
 // decodes marks the choices of formats at which a card is read as what it is.
 func (f *field) decodes(was, format string, facility, number uint64) string {
+	if len(f.lists) == 1 { // nearly always
+		if was == "" && reads(f.lists[0], format, facility, number) {
+			return "\x01"
+		}
+		return was
+	}
 	marks := []byte(was)
 	for i, list := range f.lists {
-		k := slices.IndexFunc(list, func(a cards.Accepts) bool { return a.Format.Name == format })
-		if k < 0 {
+		if !reads(list, format, facility, number) {
 			continue
 		}
-		read, err := list[k].Format.Encode(facility, number)
-		if err != nil {
-			continue
+		if len(marks) == 0 {
+			marks = make([]byte, len(f.lists))
 		}
-		if r := cards.Decode(&read, list); r.Fault == cards.Fits && r.Format.Name == format {
-			if len(marks) == 0 {
-				marks = make([]byte, len(f.lists))
-			}
-			marks[i] = 1
-		}
+		marks[i] = 1
 	}
 	return string(marks)
+}
+
+// reads reports whether a reader that takes some formats reads a card as what it is.
+func reads(list []cards.Accepts, format string, facility, number uint64) bool {
+	k := slices.IndexFunc(list, func(a cards.Accepts) bool { return a.Format.Name == format })
+	if k < 0 {
+		return false
+	}
+	f := list[k].Format
+	rival := func(a cards.Accepts) bool { return a.Format != f && (a.Format.Len == f.Len || a.Format.Len == 0 || f.Len == 0) }
+	if !slices.ContainsFunc(list[:k], rival) { // it is the first to be asked of this length
+		return f.Len != 0 && f.Check(facility, number) == nil && (len(list[k].Facilities) == 0 || slices.Contains(list[k].Facilities, facility)) ||
+			f.Len == 0 && readsAs(list, f, facility, number)
+	}
+	return readsAs(list, f, facility, number)
+}
+
+// readsAs encodes a card and looks what the reader makes of it.
+func readsAs(list []cards.Accepts, f *cards.Format, facility, number uint64) bool {
+	read, err := f.Encode(facility, number)
+	if err != nil {
+		return false
+	}
+	r := cards.Decode(&read, list)
+	return r.Fault == cards.Fits && r.Format == f
 }

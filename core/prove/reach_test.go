@@ -102,7 +102,13 @@ func drawBook(t *rapid.T) *Book {
 		l := site.Level{ID: site.ID(40 + i), OpensDay: rapid.Bool().Draw(t, "opens")}
 		for range rapid.IntRange(0, 4).Draw(t, "entries") {
 			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
+			if rapid.IntRange(0, 3).Draw(t, "left out") == 0 {
+				e.Except = []site.Target{{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 4).Draw(t, "except"))}}
+			}
 			l.Entries = append(l.Entries, e)
+		}
+		if i > 0 && rapid.IntRange(0, 3).Draw(t, "contains") == 0 {
+			l.Includes = []site.ID{site.ID(40 + rapid.IntRange(0, i-1).Draw(t, "which"))}
 		}
 		c.Levels = append(c.Levels, l)
 	}
@@ -110,12 +116,28 @@ func drawBook(t *rapid.T) *Book {
 		if rapid.IntRange(0, 3).Draw(t, "dated") == 0 {
 			d.From = fmt.Sprintf("2026-11-%d", rapid.IntRange(22, 29).Draw(t, "from"))
 		}
+		if rapid.IntRange(0, 5).Draw(t, "ends") == 0 {
+			d.Until = fmt.Sprintf("2026-11-%dT%02d:45", rapid.IntRange(29, 30).Draw(t, "until"), rapid.IntRange(0, 23).Draw(t, "hour"))
+		}
 		return d
+	}
+	grants := func(most int) (out []site.Grant) {
+		for range rapid.IntRange(0, most).Draw(t, "levels") {
+			g := site.Grant{LevelID: site.ID(rapid.IntRange(40, 42).Draw(t, "level")), Dates: dates()}
+			if rapid.IntRange(0, 3).Draw(t, "place") == 0 {
+				g.LevelID, g.Target, g.ScheduleID = 0, drawTarget(t), site.ID(rapid.IntRange(30, 32).Draw(t, "during"))
+			}
+			out = append(out, g)
+		}
+		return out
+	}
+	c.Departments = []site.Department{
+		{ID: 90, Levels: grants(2), AlwaysPIN: rapid.IntRange(0, 4).Draw(t, "all with PIN") == 0}, {ID: 91, Levels: grants(1)},
 	}
 	for i := range 5 {
 		p := &site.Person{
 			ID:        site.ID(100 + i),
-			AlwaysPIN: rapid.IntRange(0, 3).Draw(t, "always") == 0,
+			AlwaysPIN: rapid.IntRange(0, 3).Draw(t, "always") == 0, PINInstead: rapid.IntRange(0, 3).Draw(t, "instead") == 0,
 			Suspended: rapid.IntRange(0, 5).Draw(t, "suspended") == 0,
 			Dates:     dates(),
 		}
@@ -127,9 +149,8 @@ func drawBook(t *rapid.T) *Book {
 			pin, duress := cards.HashPIN(nil, fmt.Sprint(1000*i+10)), cards.HashPIN(nil, fmt.Sprint(1000*i+11))
 			p.PIN, p.Duress, p.PINLength = &pin, &duress, 4
 		}
-		for range rapid.IntRange(0, 3).Draw(t, "levels") {
-			p.Levels = append(p.Levels, site.Grant{LevelID: site.ID(rapid.IntRange(40, 42).Draw(t, "level")), Dates: dates()})
-		}
+		p.Levels = grants(3)
+		p.DepartmentIDs = rapid.SliceOfNDistinct(rapid.SampledFrom([]site.ID{90, 91}), 0, 2, rapid.ID).Draw(t, "departments")
 		c.People = append(c.People, p)
 	}
 	zone := func(name string) hours.Zone {
@@ -138,6 +159,96 @@ func drawBook(t *rapid.T) *Book {
 		return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	}
 	return NewBook(c, map[site.ID]hours.Zone{9: zone("America/Halifax"), 8: zone("America/St_Johns")})
+}
+
+// The matrix of a window is what asking at every quarter of an hour gives, for all to whom something leads through the
+// door.
+func TestMatrixIsAsking(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := drawBook(t)
+		from := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 0, 0, 0, time.UTC))
+		to := from.Add(time.Duration(rapid.SampledFrom([]int{1, 15, 24 * 60}).Draw(t, "minutes")) * time.Minute)
+		var doors []*site.Door
+		for i := range b.Config.Doors {
+			doors = append(doors, &b.Config.Doors[i])
+		}
+		seen := 0
+		for _, row := range b.MatrixOf(b.Effective.People, doors, from, to).Rows {
+			for _, p := range row.People {
+				seen++
+				for n, d := range doors {
+					want := NoWay
+					if len(answered(p, b.Effective, d.ID)) > 0 && comesIn(b, p, d.ID) {
+						want = Closed
+						for at := from; at < to; at = at.Add(15 * time.Minute) {
+							if a, err := b.Ask(p.ID, d.ID, at); err == nil && want == Closed && (a.Granted || a.Mode == hours.Free) {
+								want = Opens
+							}
+						}
+					}
+					require.Equal(t, want, row.Cells[n], "person %d at door %d", p.ID, d.ID)
+				}
+			}
+		}
+		require.Len(t, b.Effective.People, seen, "everybody stands in one row")
+	})
+}
+
+// comesIn reports whether something that somebody holds leads in through a door, and not only out.
+func comesIn(b *Book, p *site.Person, door site.ID) bool {
+	places := site.NewPlaces(b.Config)
+	for _, g := range p.Levels {
+		for _, e := range places.Entries(b.Effective.Level(g.LevelID)) {
+			if e.DoorID == door && e.Side.Takes(false) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// Where somebody may go on a day is what asking at every quarter of an hour gives.
+func TestWhereIsAsking(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := drawBook(t)
+		p := b.Config.People[rapid.IntRange(0, 4).Draw(t, "who")]
+		now := hours.At(time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC))
+		day := hours.DayOf(2026, 11, rapid.IntRange(24, 28).Draw(t, "day"))
+		w := b.Where(p, day, now)
+		for _, d := range w.Doors {
+			z := b.Zone(d.ID)
+			for minute := 0; minute < hours.DayMinutes; minute += 15 {
+				a, err := b.Ask(p.ID, d.ID, z.Resolve(day, minute))
+				require.NoError(t, err)
+				in := false
+				for _, x := range d.Open {
+					in = in || x.Start <= minute && minute < x.End
+				}
+				require.Equal(t, a.Granted || a.Mode == hours.Free, in, "door %d at %s: %s", d.ID, hours.Clock(minute), a.Reason)
+			}
+			a, err := b.Ask(p.ID, d.ID, now)
+			require.NoError(t, err)
+			require.Equal(t, a.Granted || a.Mode == hours.Free, d.Now)
+			require.NotEmpty(t, d.Through)
+			require.NotEmpty(t, d.Next)
+		}
+	})
+}
+
+func BenchmarkMatrix(b *testing.B) {
+	book := largeBook(b)
+	from := hours.At(time.Date(2026, 11, 26, 18, 7, 0, 0, time.UTC))
+	var doors []*site.Door
+	for i := range book.Config.Doors {
+		doors = append(doors, &book.Config.Doors[i])
+	}
+	for name, length := range map[string]time.Duration{"moment": time.Millisecond, "week": 7 * 24 * time.Hour} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				book.MatrixOf(book.Effective.People, doors, from, from.Add(length))
+			}
+		})
+	}
 }
 
 func largeBook(b *testing.B) *Book {

@@ -275,3 +275,51 @@ func (id ID) Own() (t Target, schedule ID, ok bool) {
 	n /= ownKind
 	return Target{Kind: TargetKinds[kind/2], ID: n % ownPlace, Out: kind%2 == 1}, n / ownPlace, true
 }
+
+// Holding is one reason for which somebody holds a level.
+type Holding struct {
+	LevelID ID
+	Dates
+	DepartmentID ID // through which they hold it; 0: themselves
+	OuterID      ID // the level that contains it; 0: it was given itself
+}
+
+// Holdings lists what somebody holds and why: what they are given themselves first, then by department.
+func (c *Config) Holdings(p *Person) []Holding {
+	h := newHolder(c)
+	var out []Holding
+	note := func(grants []Grant, department ID) {
+		for _, g := range grants {
+			all := h.contains[g.LevelID]
+			if all == nil {
+				out = append(out, Holding{g.Level(), g.Dates, department, 0})
+				continue
+			}
+			for i, id := range all {
+				x := Holding{id, g.Dates, department, 0}
+				if i > 0 {
+					x.OuterID = g.LevelID
+				}
+				out = append(out, x)
+			}
+		}
+	}
+	note(p.Levels, 0)
+	for _, id := range p.DepartmentIDs {
+		if d := h.departments[id]; d != nil {
+			note(d.Levels, id)
+		}
+	}
+	return out
+}
+
+// Contained lists a level and all that it contains.
+func (c *Config) Contained(level ID) []ID {
+	if all := newHolder(c).contains[level]; all != nil {
+		return all
+	}
+	return []ID{level}
+}
+
+// Whole is a person of a configuration as they decide: with all that they hold. The person need not be in it.
+func (c *Config) Whole(p *Person) *Person { return newHolder(c).effective(p) }
