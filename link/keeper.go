@@ -280,11 +280,13 @@ func (k *Keeper) Call(ctx context.Context, op string, in, out any) error {
 const partSize = 64 << 10
 
 // Load sends an image, of it the sections that the controller does not hold, and returns the root that the controller
-// reports afterwards. Progress is told how much of how many bytes has been sent.
-func (k *Keeper) Load(ctx context.Context, sections []image.Section, progress func(sent, size int)) (string, error) {
+// reports afterwards; whole sends all of it. Progress is told how much of how many bytes has been sent.
+func (k *Keeper) Load(
+	ctx context.Context, sections []image.Section, whole bool, progress func(sent, size int),
+) (string, error) {
 	heads := image.Heads(sections)
 	var needs LoadNeeds
-	if err := k.Call(ctx, OpLoadBegin, LoadBegin{image.Root(heads), heads}, &needs); err != nil {
+	if err := k.Call(ctx, OpLoadBegin, LoadBegin{image.Root(heads), heads, whole}, &needs); err != nil {
 		return "", err
 	}
 	var todo []image.Section

@@ -122,6 +122,7 @@ type Ack struct {
 type LoadBegin struct {
 	Root     string       `json:"root"`
 	Sections []image.Head `json:"sections"`
+	Whole    bool         `json:"whole,omitempty"` // every section is sent, also what is held already
 }
 
 // LoadNeeds names the sections that the controller does not hold yet.

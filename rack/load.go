@@ -35,7 +35,10 @@ func (u *unit) loadBegin(b link.LoadBegin) (link.LoadNeeds, error) {
 		return needs, errors.New("the root is not that of the sections")
 	}
 	l := &loading{root: b.Root, place: map[string]int{}, come: map[string]bool{}}
-	held := u.sections()
+	held := map[string][]byte{}
+	if !b.Whole {
+		held = u.sections()
+	}
 	for i, h := range b.Sections {
 		if _, twice := l.place[h.Name]; twice {
 			return needs, fmt.Errorf("section %q is announced twice", h.Name)

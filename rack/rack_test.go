@@ -212,24 +212,24 @@ func TestLoadAndDecide(t *testing.T) {
 	assert.Empty(t, (<-s.online).Hash)
 	im := testImage(5)
 	last, all := 0, 0
-	hash, err := k.Load(ctx(t), sections(t, im), func(sent, size int) { last, all = sent, size })
+	hash, err := k.Load(ctx(t), sections(t, im), false, func(sent, size int) { last, all = sent, size })
 	require.NoError(t, err)
 	assert.Equal(t, image.NameOf(im), hash)
 	assert.Equal(t, all, last)
 	assert.Greater(t, all, 100)
 
-	_, err = k.Load(ctx(t), sections(t, testImage(9)), func(_, size int) { all = size })
+	_, err = k.Load(ctx(t), sections(t, testImage(9)), false, func(_, size int) { all = size })
 	require.NoError(t, err)
 	assert.Less(t, all, len(testImage(9))*3/4, "only the section that differs is sent")
-	hash, err = k.Load(ctx(t), sections(t, im), func(int, int) {})
+	hash, err = k.Load(ctx(t), sections(t, im), false, func(int, int) {})
 	require.NoError(t, err)
 
 	damaged := sections(t, testImage(7))
 	damaged[0].Bytes = append([]byte(nil), damaged[0].Bytes...)
 	damaged[0].Bytes[9] ^= 1
-	_, err = k.Load(ctx(t), damaged, func(int, int) {})
+	_, err = k.Load(ctx(t), damaged, false, func(int, int) {})
 	assert.ErrorContains(t, err, `section "hardware" is damaged`)
-	_, err = k.Load(ctx(t), sections(t, im)[1:], func(int, int) {})
+	_, err = k.Load(ctx(t), sections(t, im)[1:], false, func(int, int) {})
 	assert.ErrorContains(t, err, "layout 0")
 	var st link.Status
 	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
@@ -270,7 +270,7 @@ func TestOffline(t *testing.T) {
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
-	_, err := k.Load(ctx(t), sections(t, im), func(int, int) {})
+	_, err := k.Load(ctx(t), sections(t, im), false, func(int, int) {})
 	require.NoError(t, err)
 	hand := Client{r.Address()}
 	_, err = hand.Do(Hand{Serial: "T-1", Do: "network"})
@@ -307,7 +307,7 @@ func TestNotStoredNotAcknowledged(t *testing.T) {
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
-	_, _ = k.Load(ctx(t), sections(t, im), func(int, int) {}) // the link may break under it: the events it causes are not stored
+	_, _ = k.Load(ctx(t), sections(t, im), false, func(int, int) {}) // the link may break under it: the events it causes are not stored
 	eventually(t, "they were sent", func() bool { s.mu.Lock(); defer s.mu.Unlock(); return s.came > 0 })
 	assert.Positive(t, r.units[0].view().Kept)
 	s.mu.Lock()
@@ -326,7 +326,7 @@ func TestRestart(t *testing.T) {
 	k := link.Keep(r.units[0].Address, key, nil, s.hooks())
 	<-s.online
 	im := testImage(5)
-	_, err := k.Load(ctx(t), sections(t, im), func(int, int) {})
+	_, err := k.Load(ctx(t), sections(t, im), false, func(int, int) {})
 	require.NoError(t, err)
 	eventually(t, "acknowledged", func() bool { return r.units[0].view().Kept == 0 })
 	k.Close()

@@ -175,7 +175,7 @@ func TestFormats(t *testing.T) {
 	assert.Contains(t, text, "formats[0].number")
 	c.want(200, `"rev":2`, "PUT", "/api/settings", settings(1, own))
 	c.want(200, `"name":"Own"`, "GET", "/api/settings", "")
-	card := `{"id":0,"name":"Wren","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":%q,"value":%q,"status":"active"}]}`
+	card := `{"id":0,"name":"Wren","departmentIds":[],"suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":%q,"value":%q,"status":"active"}]}`
 	c.want(422, "there is no card format", "POST", "/api/people", fmt.Sprintf(card, "Gone", "1-2"))
 	c.want(422, "more than 2047", "POST", "/api/people", fmt.Sprintf(card, "Own", "2048-2"))
 	c.want(200, "7-00002", "POST", "/api/people", fmt.Sprintf(card, "Own", "7-2"))

@@ -31,6 +31,8 @@ type unit struct {
 	wires   int // how often its terminals said something else
 	trouble string
 	sending *Progress
+	stop    context.CancelFunc // of what is being sent
+	failed  string             // why the last send did not end
 }
 
 // Unit is the live state of a controller in service.
@@ -46,6 +48,7 @@ type Unit struct {
 	Hash     string        `json:"hash" doc:"SHA-256 of the image it holds"`
 	Blinking bool          `json:"blinking"`
 	Sending  *Progress     `json:"sending,omitempty"`
+	Failed   string        `json:"failed,omitempty" doc:"Why the last send to it did not end"`
 
 	Kept        int    `json:"kept" doc:"Events that wait to be fetched"`
 	MainsLost   bool   `json:"mainsLost" doc:"It is on its battery"`
@@ -223,6 +226,7 @@ func (s *Server) unitsNow() []Unit {
 			p := *u.sending
 			x.Sending = &p
 		}
+		x.Failed = u.failed
 		if u.heardAt != 0 {
 			x.DriftMs = int64(u.status.Clock - u.heardAt)
 		}

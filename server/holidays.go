@@ -183,7 +183,7 @@ func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, erro
 	)
 	x := compare.Day(with, before, after, day)
 	out.Lose, out.Gain, out.Count = len(x.Losers), len(x.Gainers), len(x.Doors)
-	out.Losers = names(b, x.Losers)
+	out.Losers = someNames(naming(b), x.Losers)
 	for _, d := range x.Doors[:min(len(x.Doors), 40)] {
 		out.Doors = append(out.Doors, DoorOn{d.ID, b.Name(d.ID), d.Words})
 	}

@@ -310,7 +310,7 @@ type ScheduleLine struct {
 }
 
 func (s *Server) hoursList() HoursList {
-	c := s.current().Config
+	c := s.current().Effective
 	doors, levels := map[site.ID]int{}, map[site.ID]map[site.ID]bool{}
 	for i := range c.Doors {
 		doors[c.Doors[i].PlanID]++
@@ -347,87 +347,6 @@ func (s *Server) hoursList() HoursList {
 		func(a, b ScheduleLine) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) },
 	)
 	return out
-}
-
-// EditEffect is what an edit that is not saved yet would do.
-type EditEffect struct {
-	Lines  []compare.Consequence `json:"lines"`
-	Doors  []store.Place         `json:"doors" doc:"That would ask something else, at most 50"`
-	Count  int                   `json:"count" doc:"How many doors"`
-	People int                   `json:"people" doc:"Whose hours change somewhere"`
-	Gain   int                   `json:"gain" doc:"Of these, who may come in at more hours"`
-	Lose   int                   `json:"lose" doc:"Of these, who may come in at fewer hours"`
-	Losers []string              `json:"losers" doc:"Their names, at most 12"`
-	First  string                `json:"first" doc:"When something differs first, in words; empty: not within 13 months"`
-	Days   int                   `json:"days" doc:"On how many days of the next 13 months"`
-}
-
-// effect computes the consequence of an edit.
-func (s *Server) effect(e compare.Edit) (EditEffect, error) {
-	b := s.current()
-	if faults := e.Check(); len(faults) > 0 {
-		return EditEffect{}, say(faults)
-	}
-	out := EditEffect{Lines: []compare.Consequence{}, Doors: []store.Place{}}
-	is := e.Apply(b.Config)
-	now := s.now()
-	x := compare.Hours(b.Config, is, b.Times(), compare.Timetable(is, b.Clock, now), now)
-	out.Lines = append(out.Lines, weekly(b, e)...)
-	z := &hours.Zone{Name: "UTC"}
-	if x.Where != 0 {
-		z = b.Zone(x.Where)
-	}
-	if len(out.Lines) == 0 {
-		out.Lines = append(out.Lines, x.Words(z)...)
-	}
-	for i, d := range x.Doors {
-		if i < 50 {
-			out.Doors = append(out.Doors, store.Place{ID: d, Kind: "door", Name: b.Name(d)})
-		}
-	}
-	out.Count, out.People, out.Gain, out.Lose, out.Days = len(x.Doors), x.People, len(x.Gainers), len(x.Losers), x.Days
-	out.Losers = names(b, x.Losers)
-	if x.First != hours.Never {
-		out.First = z.Time(x.First).Format("Mon 2 Jan 2006 15:04")
-	}
-	return out, nil
-}
-
-// names gives the first twelve names.
-func names(b *prove.Book, ids []site.ID) []string {
-	out := []string{}
-	for _, id := range ids[:min(len(ids), 12)] {
-		out = append(out, b.Name(id))
-	}
-	return out
-}
-
-// weekly says how the ordinary week of a plan or schedule changes, or where a level leads.
-func weekly(b *prove.Book, e compare.Edit) []compare.Consequence {
-	if e.Plan != nil {
-		for _, p := range b.Config.Plans {
-			if p.ID == e.Plan.ID {
-				return compare.Plans(p.Pattern, e.Plan.Pattern)
-			}
-		}
-	}
-	if e.Level != nil {
-		was := site.Level{}
-		for _, l := range b.Config.Levels {
-			if l.ID == e.Level.ID {
-				was = l
-			}
-		}
-		return compare.Levels(site.NewPlaces(b.Config), was, *e.Level, b.Name)
-	}
-	if e.Schedule != nil {
-		for _, x := range b.Config.Schedules {
-			if x.ID == e.Schedule.ID {
-				return compare.Weeks(x.Week, e.Schedule.Week)
-			}
-		}
-	}
-	return nil
 }
 
 func (s *Server) hoursRoutes(api huma.API) {

@@ -32,7 +32,7 @@ func (c *client) read(kind, name string) (rev int64, value object) {
 		Rev   int64
 		Value object
 	}
-	c.get(fmt.Sprintf("/api/%s/%d", kind, c.id(name)), &doc)
+	c.get(fmt.Sprintf("/api/%s/%d", kind, c.idOf(kind, name)), &doc)
 	return doc.Rev, doc.Value
 }
 

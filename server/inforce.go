@@ -22,6 +22,7 @@ type inForce struct {
 	outlines *image.Outlines // what controllers should hold
 	commit   int64
 	year     int // whose zones it stands on
+	folded   *folded
 }
 
 // How long an answer waits for its save to be in force, and how long after trouble it is tried again.
@@ -99,28 +100,25 @@ func (s *Server) next(ctx context.Context) (inForce, []Changed, error) {
 	}
 	zones := func(_ site.ID, name string) *hours.Zone { return s.zone(name) }
 	b := prove.Open(model.New(v.Config, v.Revs, zones))
-	outlines := image.NewOutlines(v.Config, b.Clock, image.Secrets{PINKey: s.pinKey})
-	return inForce{b, outlines, v.Commit, year}, []Changed{{}}, nil
+	outlines := image.NewOutlines(b.Effective, b.Clock, image.Secrets{PINKey: s.pinKey})
+	return inForce{b, outlines, v.Commit, year, new(folded)}, []Changed{{}}, nil
 }
 
 // after is what is in force once commits are.
 func (f inForce) after(list []store.Commit) inForce {
 	snapshot := f.Snapshot
-	var people []site.ID
 	others := false
 	for _, c := range list {
 		snapshot = snapshot.Apply(c.Changes)
 		for _, x := range c.Changes {
-			if x.Kind.Word() == "person" {
-				people = append(people, x.ID)
-			} else {
-				others = true
-			}
+			others = others || x.Kind.Word() != "person"
 		}
 	}
-	slices.Sort(people)
-	outlines := f.outlines.After(snapshot.Config, snapshot.Clock, slices.Compact(people), others)
-	return inForce{prove.Open(snapshot), outlines, list[len(list)-1].To, f.year}
+	// A place that is given without a level is a level of its own; it comes and goes with people.
+	same := func(a, b site.Level) bool { return a.ID == b.ID }
+	others = others || !slices.EqualFunc(f.Effective.Levels, snapshot.Effective.Levels, same)
+	outlines := f.outlines.After(snapshot.Effective, snapshot.Clock, snapshot.Differing(f.Snapshot), others)
+	return inForce{prove.Open(snapshot), outlines, list[len(list)-1].To, f.year, new(folded)}
 }
 
 // wakeWaiters lets those who wait in settle look again; Server.mu is held.

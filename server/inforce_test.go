@@ -95,7 +95,7 @@ func TestTroubleIsTriedAgain(t *testing.T) {
 	assert.ErrorContains(t, s.settle(ctx), "It is saved, but not in force yet")
 	_, err = s.pending(ctx, 0)
 	assert.ErrorContains(t, err, "sends nothing to controllers before")
-	assert.ErrorContains(t, s.sendChosen(ctx, nil), "not in force yet")
+	assert.ErrorContains(t, s.sendAs(ctx, "test", "asked for", SendWish{}), "not in force yet")
 	_, err = s.Store.DB().Exec(`UPDATE objects SET body = '{"name":"P00000"}' WHERE id = ?`, list[0].Value.ID)
 	require.NoError(t, err)
 	require.Eventually(t, func() bool { return s.settle(ctx) == nil }, 20*time.Second, 10*time.Millisecond)

@@ -77,7 +77,9 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Schedule](s, api, "schedule", "schedules", nil)
 	routes[site.Plan](s, api, "plan", "plans", nil)
 	routes[site.Level](s, api, "level", "levels", nil)
+	routes[site.Department](s, api, "department", "departments", nil)
 	routes[site.Person](s, api, "person", "people", nil)
+	routes[site.FreeCard](s, api, "freeCard", "free-cards", nil)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)
@@ -164,6 +166,7 @@ func save[T any](ctx context.Context, s *Server, v *T, rev int64) (*output[Versi
 	if faults := s.check(v); len(faults) > 0 {
 		return nil, say(faults)
 	}
+	ctx = s.sayingEffect(ctx, v)
 	rev, err := store.Put(ctx, s.Store, s.who(ctx), v, rev)
 	if err != nil {
 		return nil, say(err)
@@ -199,6 +202,17 @@ func (s *Server) check(v any) site.Faults {
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
 	case *site.Output:
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
+	case *site.Level:
+		if loop := s.current().Config.Loop(v.ID, v.Includes); loop != nil && v.ID != 0 {
+			faults = append(faults, site.Fault{Field: "includes", Words: s.loopWords(loop)})
+		}
+	case *site.FreeCard:
+		settings := s.current().Config.Settings
+		p := site.Person{Credentials: []site.Credential{v.Credential}}
+		for _, f := range settings.CheckCards(&p) {
+			f.Field = strings.TrimPrefix(f.Field, "credentials[0].")
+			faults = append(faults, f)
+		}
 	case *site.Person:
 		settings := s.current().Config.Settings
 		faults = append(faults, settings.CheckCards(v)...)
@@ -213,6 +227,16 @@ func (s *Server) check(v any) site.Faults {
 		v.Fixed = false
 	}
 	return faults
+}
+
+// loopWords says how a level would contain itself.
+func (s *Server) loopWords(loop []site.ID) string {
+	b := s.current()
+	var names []string
+	for _, id := range loop {
+		names = append(names, b.Name(id))
+	}
+	return "a level cannot contain itself: " + strings.Join(names, " contains ") + "; take one of them out"
 }
 
 // checkAt refuses a terminal that is not there or that somebody else has.

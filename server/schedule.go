@@ -3,7 +3,6 @@ package server
 import (
 	"cmp"
 	"context"
-	"encoding/csv"
 	"log/slog"
 	"net/http"
 	"strings"
@@ -14,6 +13,7 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/door"
 	"amberkeystone/core/site"
+	"amberkeystone/formats/csvlist"
 	"amberkeystone/store"
 )
 
@@ -22,21 +22,12 @@ func (s *Server) hardwareCSV(c *gin.Context) {
 	c.Header("Content-Disposition", `attachment; filename="hardware-schedule.csv"`)
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	c.Status(http.StatusOK)
-	w := csv.NewWriter(c.Writer)
-	w.UseCRLF = true
 	rows := [][]string{{"Door", "Place", "Controller", "Readers", "Lock", "Without power", "Contact", "Exit request", "Terminals", "Timings", "Factory values"}}
 	for _, r := range s.current().Config.Rows() {
 		rows = append(rows, []string{r.Door, r.Place, r.Controller, r.Readers, r.Lock, r.Power, r.Contact, r.Exit, r.Terminals, r.Timings,
 			strings.Join(r.Factory, ", ")})
 	}
-	for _, row := range rows {
-		for i, cell := range row { // a spreadsheet takes these for formulas
-			if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
-				row[i] = "'" + cell
-			}
-		}
-	}
-	if err := w.WriteAll(rows); err != nil {
+	if err := csvlist.Write(c.Writer, rows); err != nil {
 		slog.Info("a hardware schedule was not read to its end", "err", err)
 	}
 }

@@ -33,6 +33,7 @@ type Pending struct {
 	Hash    string         `json:"hash" doc:"Of what is in force there, as last verified"`
 	Drifted bool           `json:"drifted" doc:"The controller holds something else than was sent"`
 	Sending *Progress      `json:"sending,omitempty"`
+	Failed  string         `json:"failed,omitempty" doc:"Why the last send to it did not end; it goes on with what it held"`
 }
 
 // build makes the image of a controller; ok is false where there is no such controller.
@@ -40,7 +41,7 @@ func (s *Server) build(f inForce, id site.ID) (im *image.Image, ok bool) {
 	if !slices.ContainsFunc(f.Config.Controllers, func(c site.Controller) bool { return c.ID == id }) {
 		return nil, false
 	}
-	return image.Build(f.Config, id, *f.Clock(id), image.Secrets{PINKey: s.pinKey}), true
+	return image.Build(f.Effective, id, *f.Clock(id), image.Secrets{PINKey: s.pinKey}), true
 }
 
 // outlineAll works out what all controllers should hold, on all processors.
@@ -64,6 +65,7 @@ func (s *Server) lack(f inForce, c site.Controller, l store.Link, u Unit) Pendin
 		Name:    c.Name,
 		Online:  u.Online,
 		Sending: u.Sending,
+		Failed:  u.Failed,
 		Wanted:  l.Wanted,
 		Hash:    l.Hash,
 		Changes: []image.Change{},
@@ -191,12 +193,8 @@ func (s *Server) sendRoutes(api huma.API) {
 		"/api/pending",
 		func(ctx context.Context, _ *struct{}) (*output[[]Pending], error) { return give(s.pending(ctx, 0)) },
 	)
-	huma.Post(api, "/api/send", func(ctx context.Context, in *struct {
-		Body struct {
-			Controllers []site.ID `json:"controllers" doc:"None: all that lack something"`
-		}
-	}) (*output[[]Pending], error) {
-		if err := s.sendChosen(ctx, in.Body.Controllers); err != nil {
+	huma.Post(api, "/api/send", func(ctx context.Context, in *struct{ Body SendWish }) (*output[[]Pending], error) {
+		if err := s.sendChosen(ctx, in.Body); err != nil {
 			return nil, say(err)
 		}
 		return give(s.pending(ctx, 0))
@@ -210,32 +208,53 @@ func (s *Server) sendRoutes(api huma.API) {
 		if err := s.Store.Unwant(ctx, in.ID); err != nil {
 			return nil, say(err)
 		}
+		s.stopSending(in.ID)
 		s.poke()
 		return give(s.pending(ctx, 0))
 	})
+	s.sentRoutes(api)
+}
+
+// SendWish is what is to be sent, to whom and how.
+type SendWish struct {
+	Controllers []site.ID `json:"controllers" doc:"None: all that lack something"`
+	Whole       bool      `json:"whole,omitempty" doc:"Everything anew, not the difference; also to those that lack nothing, where they are named"`
+	Clocks      bool      `json:"clocks,omitempty" doc:"Their clocks are set too"`
+	Ready       bool      `json:"ready,omitempty" doc:"Only to those that answer now; the others are not sent on their return"`
+}
+
+// chosen picks those of some controllers that a wish is for.
+func (w *SendWish) chosen(list []Pending) ([]Pending, error) {
+	var todo []Pending
+	for _, p := range list {
+		named := slices.Contains(w.Controllers, p.ID)
+		switch {
+		case len(w.Controllers) > 0 && !named, !p.Lacks && !(w.Whole && named), w.Ready && !p.Online:
+			continue
+		case p.Refused != "":
+			return nil, huma.Error422UnprocessableEntity("Nothing was sent. " + p.Name + ": " + p.Refused + ".")
+		}
+		todo = append(todo, p)
+	}
+	return todo, nil
 }
 
 // sendChosen brings controllers up to date: the chosen ones, or all that lack something. A complete copy of the
-// database is kept before anything is sent.
-func (s *Server) sendChosen(ctx context.Context, chosen []site.ID) error {
+// database is kept before anything is sent, and what it does is worked out and kept with what each got.
+func (s *Server) sendChosen(ctx context.Context, w SendWish) error {
+	return s.sendAs(ctx, s.who(ctx), "asked for", w)
+}
+
+// sendAs is sendChosen for somebody who may not be there any more.
+func (s *Server) sendAs(ctx context.Context, who, why string, w SendWish) error {
 	list, err := s.pending(ctx, 0)
 	if err != nil {
 		return err
 	}
-	var todo []Pending
-	for _, p := range list {
-		if !p.Lacks || len(chosen) > 0 && !slices.Contains(chosen, p.ID) {
-			continue
-		}
-		if p.Refused != "" {
-			return huma.Error422UnprocessableEntity("Nothing was sent. " + p.Name + ": " + p.Refused + ".")
-		}
-		todo = append(todo, p)
+	todo, err := w.chosen(list)
+	if err != nil || len(todo) == 0 {
+		return err
 	}
-	if len(todo) == 0 {
-		return nil
-	}
-	who := s.who(ctx)
 	if _, err := s.Store.Copy(ctx, who, "before sending to "+counted(len(todo), "controller", "controllers")); err != nil {
 		return err
 	}
@@ -246,14 +265,27 @@ func (s *Server) sendChosen(ctx context.Context, chosen []site.ID) error {
 			return err
 		}
 		if p.Online {
-			all.Go(func() { s.send(who, p.ID) })
+			all.Go(func() {
+				if w.Clocks {
+					if err := s.setClock(ctx, p.ID); err != nil {
+						slog.Warn("a clock was not set with what was sent", "controller", p.Name, "err", err)
+					}
+				}
+				s.send(sending{who: who, why: why, whole: w.Whole}, p.ID)
+			})
 		}
 	}
 	return nil
 }
 
+// sending is who sends, why, and whether all of it.
+type sending struct {
+	who, why string
+	whole    bool
+}
+
 // send brings one controller up to date, and once more where somebody asks for that while it is under way.
-func (s *Server) send(who string, id site.ID) {
+func (s *Server) send(x sending, id site.ID) {
 	for {
 		s.mu.Lock()
 		u := s.units[id]
@@ -261,11 +293,16 @@ func (s *Server) send(who string, id site.ID) {
 			s.mu.Unlock()
 			return
 		}
-		u.sending = &Progress{}
+		ctx, cancel := context.WithTimeout(s.ctx, 2*time.Minute)
+		u.sending, u.stop = &Progress{}, cancel
 		s.mu.Unlock()
-		err := s.sendOnce(who, u)
+		err := s.sendOnce(ctx, x, u)
+		cancel()
 		s.mu.Lock()
-		u.sending = nil
+		u.sending, u.stop, u.failed = nil, nil, ""
+		if err != nil {
+			u.failed = err.Error()
+		}
 		s.mu.Unlock()
 		s.poke()
 		if err != nil {
@@ -278,10 +315,17 @@ func (s *Server) send(who string, id site.ID) {
 	}
 }
 
-// sendOnce sends what is in force and verifies the hash that the controller reports.
-func (s *Server) sendOnce(who string, u *unit) error {
-	ctx, cancel := context.WithTimeout(s.ctx, 2*time.Minute)
-	defer cancel()
+// stopSending ends what is on its way to a controller; it goes on with what it holds.
+func (s *Server) stopSending(id site.ID) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if u := s.units[id]; u != nil && u.stop != nil {
+		u.stop()
+	}
+}
+
+// sendOnce sends what is in force, verifies the hash that the controller reports, and keeps what was carried.
+func (s *Server) sendOnce(ctx context.Context, x sending, u *unit) error {
 	f, err := s.settled(ctx)
 	if err != nil {
 		return err
@@ -294,37 +338,51 @@ func (s *Server) sendOnce(who string, u *unit) error {
 	if !ok {
 		return store.ErrMissing
 	}
-	sections := im.Sections()
+	record := s.recordOf(ctx, f, x, u.id)
+	names, err := json.Marshal(f.NamesOf(im))
+	if err != nil {
+		return err
+	}
+	record.Bytes, err = s.carry(ctx, x, u, im.Sections(), string(names), l.Asked)
+	record.Hash = image.Root(f.outlines.Of(u.id).Heads)
+	s.keepRecord(record, err)
+	return err
+}
+
+// carry sends sections, verifies what the controller says that it holds then, and records it as sent.
+func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image.Section, names string, asked int64) (size int, err error) {
 	want := image.Root(image.Heads(sections))
-	got, err := u.keeper.Load(ctx, sections, func(sent, size int) {
+	got, err := u.keeper.Load(ctx, sections, x.whole, func(sent, of int) {
+		size = of
 		s.mu.Lock()
-		u.sending = &Progress{Sent: sent, Size: size}
+		if u.sending != nil {
+			u.sending = &Progress{Sent: sent, Size: of}
+		}
 		s.mu.Unlock()
 		s.poke()
 	})
 	if err != nil {
-		return err
+		return size, err
 	}
 	if got != want {
-		return fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want)
+		return size, fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want)
 	}
-	names, err := json.Marshal(f.NamesOf(im))
-	if err == nil {
-		err = s.Store.SetSent(ctx, who, u.id, f.Name(u.id), image.Pack(sections), want, string(names), l.Asked)
-	}
-	if err != nil {
-		return fmt.Errorf("not recorded: %w", err)
+	if err := s.Store.SetSent(ctx, x.who, u.id, s.current().Name(u.id), image.Pack(sections), want, names, asked); err != nil {
+		return size, fmt.Errorf("not recorded: %w", err)
 	}
 	s.mu.Lock()
 	u.status.Hash = want
 	s.mu.Unlock()
-	return nil
+	return size, nil
 }
 
 // resend gives a controller that has returned what it was waiting for.
 func (s *Server) resend(id site.ID) {
+	if s.aheadOnReturn(id) {
+		return
+	}
 	if l, err := s.Store.LinkOf(s.ctx, id); err == nil && l.Wanted {
-		go s.send("Amber Keystone, on its return", id)
+		go s.send(sending{who: "Amber Keystone", why: "on its return"}, id)
 	}
 }
 
@@ -354,7 +412,7 @@ func (s *Server) SendAll(ctx context.Context, who string) error {
 			return err
 		}
 		if u.Online {
-			s.send(who, u.ID)
+			s.send(sending{who: who, why: "asked for"}, u.ID)
 		}
 	}
 	return nil

@@ -77,6 +77,9 @@ type Server struct {
 	newest   newest               // firmware that lies ready
 	foundAs  string               // what was told last of those that were found; of rackSeen alone
 
+	effects      effects // that were told lately
+	imports      imports
+	aheadMu      sync.Mutex // over the suspensions that wait
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
 	reviewedAt   hours.Instant // the hour
@@ -138,6 +141,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		go s.rack.Watch(s.ctx, s.rackSeen)
 	}
 	go s.clockTicks()
+	go s.sendPlanned()
 	return s, nil
 }
 
@@ -207,6 +211,9 @@ func (s *Server) Handler() (http.Handler, error) {
 	g.GET("/api/site-file", s.siteFile)
 	g.GET("/api/hardware-schedule.csv", s.hardwareCSV)
 	g.GET("/api/calendars/:name", s.calendarFile)
+	g.Match([]string{http.MethodGet, http.MethodPut, http.MethodDelete}, "/api/photos/:id", s.photo)
+	g.GET("/api/people.csv", s.peopleCSV)
+	g.GET("/api/matrix.csv", s.matrixCSV)
 	if s.Web != nil {
 		g.NoRoute(s.pages)
 	}
@@ -230,6 +237,9 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	s.sendRoutes(api)
 	s.benchRoutes(api)
 	s.askRoutes(api)
+	s.peopleRoutes(api)
+	s.questionRoutes(api)
+	s.importRoutes(api)
 	s.watchRoutes(api)
 	describeFields(api)
 	return api

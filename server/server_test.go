@@ -100,6 +100,26 @@ func (c *client) id(name string) int64 {
 	return found[0].ID
 }
 
+// idOf finds an object of one kind by its name, where others may have it too.
+func (c *client) idOf(many, name string) int64 {
+	var page struct {
+		Items []struct {
+			Value struct {
+				ID   int64
+				Name string
+			}
+		}
+	}
+	c.get("/api/"+many+"?limit=1000&q="+strings.ReplaceAll(name, " ", "+"), &page)
+	for _, i := range page.Items {
+		if i.Value.Name == name {
+			return i.Value.ID
+		}
+	}
+	c.t.Fatalf("there is none of %s named %s", many, name)
+	return 0
+}
+
 type problem struct {
 	Detail string
 	Errors []struct{ Location, Message string }
@@ -170,9 +190,9 @@ func TestBadInput(t *testing.T) {
 		{"POST", "/api/holidays/read-calendar", `{"text":"no calendar","from":2026,"to":2027,"siteIds":[]}`, 422, "not an iCalendar file", "text"},
 		{"PUT", fmt.Sprintf("/api/people/%d/pin", person), `{"pin":"1234"}`, 422, "too easy to guess", "pin"},
 		{"PUT", fmt.Sprintf("/api/people/%d/pin", person), `{"pin":"12"}`, 422, "4 digits", "pin"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"42-12345","status":"active"}]}`, 422, "already belongs to", "credentials[0].value"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[],"from":"2026-12-01","until":"2026-11-01"}`, 422, "before the first day", "until"},
-		{"POST", "/api/people", `{"id":0,"name":"Ann","department":"","suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"999-1","status":"active"}]}`, 422, "more than 255", "credentials[0].value"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","departmentIds":[],"suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"42-12345","status":"active"}]}`, 422, "already belongs to", "credentials[0].value"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","departmentIds":[],"suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[],"from":"2026-12-01","until":"2026-11-01"}`, 422, "before the first day", "until"},
+		{"POST", "/api/people", `{"id":0,"name":"Ann","departmentIds":[],"suspended":false,"extendedTime":false,"alwaysPin":false,"levels":[],"credentials":[{"kind":"card","format":"26-bit","value":"999-1","status":"active"}]}`, 422, "more than 255", "credentials[0].value"},
 		{"GET", "/api/people?limit=0", "", 422, "", ""},
 		{"GET", "/api/people?q=%25%5C%27%22%3B--", "", 200, "", ""},
 		{"GET", fmt.Sprintf("/api/doors/%d/sheet?week=Monday", door), "", 422, "a date such as", "week"},

@@ -485,6 +485,7 @@ type Place struct {
 	ID   site.ID `db:"id" json:"id"`
 	Kind string  `db:"kind" json:"kind"`
 	Name string  `db:"name" json:"name"`
+	Hint string  `db:"hint" json:"hint,omitempty" doc:"What tells it from others of that name: of a person their departments and number"`
 }
 
 // UsedBy lists what points to an object.
@@ -509,10 +510,14 @@ func usedBy(ctx context.Context, q sqlx.QueryerContext, id site.ID) ([]Place, er
 func (s *Store) Find(ctx context.Context, search string, limit int) ([]Place, error) {
 	out := []Place{}
 	from, found, args := matches(search)
-	err := s.db.SelectContext(ctx, &out, `SELECT id, kind, name FROM `+from+` WHERE kind <> 'settings' AND `+found+`
+	err := s.db.SelectContext(ctx, &out, `SELECT id, kind, name, `+hint+` FROM `+from+` WHERE kind <> 'settings' AND `+found+`
 		ORDER BY name LIKE ? ESCAPE '\' DESC, name, kind, id LIMIT ?`, append(args, escapeLike(search)+"%", limit)...)
 	return out, err
 }
+
+// hint tells people of one name apart.
+const hint = `CASE WHEN kind = 'person' AND json_valid(body) THEN trim(section || coalesce(', no. ' || json_extract(body, '$.number'), ''), ', ')
+	ELSE '' END AS hint`
 
 // Snapshot is the configuration as one commit left it.
 type Snapshot struct {

@@ -20,7 +20,8 @@ type Effect struct {
 	Days  int           // on how many days, at the door where it is most
 	Modes [6]int        // minutes gained by each mode on the first date that differs, at that door
 	crowd *crowd
-	Open  int // minutes that schedules gain (or lose) on the first date that differs, where no door does
+	alike map[site.ID]site.ID // who stands for whom
+	Open  int                 // minutes that schedules gain (or lose) on the first date that differs, where no door does
 }
 
 // Timetable prepares the hours of a configuration for Hours from the same moment on.

@@ -34,7 +34,14 @@ func (e *Effect) Turns(person site.ID) []Turn {
 	if c == nil {
 		return nil
 	}
-	held, m := c.holds(c.was.Person(person), c.is.Person(person))
+	was, is := c.was.Person(person), c.is.Person(person)
+	if rep, ok := e.alike[person]; ok && was == nil && is == nil {
+		was, is = c.was.Person(rep), c.is.Person(rep)
+	}
+	if was == nil && is == nil {
+		return nil
+	}
+	held, m := c.holds(was, is)
 	held = slices.DeleteFunc(held, func(h hold) bool { return c.levels[h.level] == nil })
 	var out []Turn
 	for n, door := range c.doors {
@@ -55,10 +62,13 @@ func (e *Effect) Turns(person site.ID) []Turn {
 		place[c.is.Doors[i].ID] = i
 	}
 	slices.SortStableFunc(out, func(a, b Turn) int {
-		if a.Gains != b.Gains {
-			return map[bool]int{false: -1, true: 1}[a.Gains]
+		switch {
+		case a.Gains == b.Gains:
+			return cmp.Compare(place[a.Door], place[b.Door])
+		case b.Gains:
+			return -1
 		}
-		return cmp.Compare(place[a.Door], place[b.Door])
+		return 1
 	})
 	return out
 }
@@ -179,29 +189,79 @@ const mostAsked = 40
 
 // Sentence says whom the effect touches: "14 people: Ines Alder and 3 others lose Saturday at Slipway gate, from Sat 28
 // Nov 2026; nobody gains".
-func (e *Effect) Sentence(n Naming) string {
+func (e *Effect) Sentence(n Naming) string { return Together{e}.Sentence(n) }
+
+// Together are several effects that come about at once, as of several controllers.
+type Together []*Effect
+
+// Who lists the people whom one of the effects touches, by number.
+func (t Together) Who() (w Who) {
+	all := map[site.ID]bool{}
+	gather := func(list func(*Effect) []site.ID) (out []site.ID) {
+		seen := map[site.ID]bool{}
+		for _, e := range t {
+			for _, id := range list(e) {
+				all[id] = true
+				if !seen[id] {
+					seen[id] = true
+					out = append(out, id)
+				}
+			}
+		}
+		slices.Sort(out)
+		return out
+	}
+	w.Gainers = gather(func(e *Effect) []site.ID { return e.Gainers })
+	w.Losers = gather(func(e *Effect) []site.ID { return e.Losers })
+	w.People = len(all)
+	return w
+}
+
+// Turns tells through which doors somebody gains or loses, losses first.
+func (t Together) Turns(person site.ID) (out []Turn) {
+	for _, e := range t {
+		out = append(out, e.Turns(person)...)
+	}
+	slices.SortStableFunc(out, func(a, b Turn) int {
+		switch {
+		case a.Gains == b.Gains:
+			return 0
+		case b.Gains:
+			return -1
+		}
+		return 1
+	})
+	return out
+}
+
+// Sentence says whom they touch.
+func (t Together) Sentence(n Naming) string {
+	w, first := t.Who(), hours.Never
+	for _, e := range t {
+		first = min(first, e.First)
+	}
 	switch {
-	case e.People == 0 && e.First == hours.Never:
+	case w.People == 0 && first == hours.Never:
 		return "Nothing differs in the next 13 months."
-	case e.People == 0:
+	case w.People == 0:
 		return "Nobody comes in at other hours."
 	}
-	lose, gain := e.side(n, e.Losers, false), e.side(n, e.Gainers, true)
+	lose, gain := t.side(n, w.Losers, false), t.side(n, w.Gainers, true)
 	out := lose + "; " + gain
-	if len(e.Losers) == 0 {
+	if len(w.Losers) == 0 {
 		out = gain + "; nobody loses"
 	}
-	if len(e.Gainers) == 0 {
+	if len(w.Gainers) == 0 {
 		out = lose + "; nobody gains"
 	}
-	if e.People > 1 {
-		out = fmt.Sprintf("%d people: %s", e.People, out)
+	if w.People > 1 {
+		out = fmt.Sprintf("%d people: %s", w.People, out)
 	}
 	return out + "."
 }
 
 // side is one half of a sentence.
-func (e *Effect) side(n Naming, people []site.ID, gains bool) string {
+func (t Together) side(n Naming, people []site.ID, gains bool) string {
 	if len(people) == 0 {
 		return ""
 	}
@@ -209,22 +269,17 @@ func (e *Effect) side(n Naming, people []site.ID, gains bool) string {
 	var days [7]bool
 	first, where := hours.Never, site.ID(0)
 	for _, p := range people[:min(len(people), mostAsked)] {
-		for _, t := range e.Turns(p) {
-			if t.Gains != gains {
+		for _, x := range t.Turns(p) {
+			if x.Gains != gains {
 				continue
 			}
-			if !slices.Contains(doors, t.Door) {
-				doors = append(doors, t.Door)
+			if !slices.Contains(doors, x.Door) {
+				doors = append(doors, x.Door)
 			}
-			if t.First < first {
-				first, where = t.First, t.Door
+			if x.First < first {
+				first, where = x.First, x.Door
 			}
-			z := n.Zone(t.Door)
-			for _, s := range t.Week {
-				for at := s.From; at < s.To; at = z.Resolve(z.Wall(at).Day+1, 0) {
-					days[z.Wall(at).Day.Weekday()] = true
-				}
-			}
+			x.weekdays(n.Zone(x.Door), &days)
 		}
 	}
 	verb := "lose"
@@ -244,10 +299,19 @@ func (e *Effect) side(n Naming, people []site.ID, gains bool) string {
 		return who + " " + verb + " hours"
 	}
 	out := who + " " + verb + " "
-	if few := daysWords(days, longDays); few != daysWords([7]bool{true, true, true, true, true, true, true}, longDays) {
-		out += few + " at "
+	if days != [7]bool{true, true, true, true, true, true, true} {
+		out += daysWords(days, longDays) + " at "
 	}
 	return out + doorsWords(n, doors) + ", from " + n.Zone(where).Wall(first).Day.Words()
+}
+
+// weekdays marks those on which it differs.
+func (t *Turn) weekdays(z *hours.Zone, days *[7]bool) {
+	for _, s := range t.Week {
+		for at := s.From; at < s.To; at = z.Resolve(z.Wall(at).Day+1, 0) {
+			days[z.Wall(at).Day.Weekday()] = true
+		}
+	}
 }
 
 // doorsWords names some doors: each of a few, else how many of which site.

@@ -308,6 +308,23 @@ func person(p *site.Person, length int, leads func(level site.ID) bool) Person {
 	return out
 }
 
+// Site is a person as a configuration has them: without a name, and with what leads through the controller's doors.
+func (p *Person) Site() *site.Person {
+	out := &site.Person{
+		ID: p.ID, Suspended: p.Suspended, ExtendedTime: p.Extended, AlwaysPIN: p.AlwaysPIN, PINInstead: p.PINInstead,
+		PIN: p.PIN, Duress: p.Duress, PINLength: p.PINLength, Levels: p.Levels, Dates: p.Dates,
+	}
+	for _, c := range p.Cards {
+		h := site.NewCard(c.Format, c.Facility, c.Number)
+		h.Status, h.Dates = c.Status, c.Dates
+		out.Credentials = append(out.Credentials, h)
+	}
+	for _, c := range p.Shown {
+		out.Credentials = append(out.Credentials, site.Credential{Kind: c.Kind, Value: c.Value, Status: c.Status, Dates: c.Dates})
+	}
+	return out
+}
+
 func compareGrants(a, b site.Grant) int {
 	return cmp.Or(cmp.Compare(a.LevelID, b.LevelID), cmp.Compare(a.From, b.From), cmp.Compare(a.Until, b.Until))
 }

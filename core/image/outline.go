@@ -197,6 +197,9 @@ func (s *sketch) finish() {
 	s.Root = Root(s.Heads)
 }
 
+// ShardName names the nth section of people.
+func ShardName(n int) string { return shardName(n) }
+
 func shardName(n int) string { return fmt.Sprintf("people %02x", n) }
 
 // OverCapacity says in words what does not fit into a controller, or nothing.

@@ -99,8 +99,8 @@ type covered struct {
 
 // levelKey is a level as somebody holds it who can show something.
 type levelKey struct {
-	level    site.ID
-	shows    string
+	level site.ID
+	shows
 	from, to hours.Instant
 }
 
@@ -144,7 +144,7 @@ func (m *grid) key(key []byte, p *site.Person) []byte {
 	key = strconv.AppendBool(key, p.Suspended)
 	key = append(append(key, p.From...), '|')
 	key = append(append(key, p.Until...), '|')
-	key = append(key, m.shows(p, nil, m.from).key()...)
+	key = m.shows(p, nil, m.from).append(key)
 	if m.ragged(p) {
 		for _, h := range p.Credentials {
 			key = append(append(append(append(key, h.Words()...), h.From...), '/'), h.Until...)
@@ -157,13 +157,15 @@ func (m *grid) key(key []byte, p *site.Person) []byte {
 	return key
 }
 
-// key writes what somebody can show so that equal ones are equal.
-func (s shows) key() string {
-	out := []byte{byte(s.kinds)}
-	for _, b := range []bool{s.pin, s.always, s.instead} {
-		out = strconv.AppendBool(out, b)
+// append writes what somebody can show so that equal ones are equal.
+func (s shows) append(key []byte) []byte {
+	flags := byte(0)
+	for i, b := range []bool{s.pin, s.always, s.instead} {
+		if b {
+			flags |= 1 << i
+		}
 	}
-	return string(append(append(out, ' '), s.cards...))
+	return append(append(append(key, byte(s.kinds), flags), s.cards...), ' ')
 }
 
 // shows is what somebody can show at an instant by the clock of a zone, of all credentials without dates.
@@ -226,7 +228,7 @@ func (m *grid) spells(p *site.Person, z *hours.Zone, from, to hours.Instant) ite
 // level is what holding one level means at each door.
 func (m *grid) level(id site.ID, s shows, d site.Dates, p *site.Person) []Cell {
 	bounded := d != (site.Dates{}) || p.Dates != (site.Dates{}) || p.Suspended || m.ragged(p)
-	key := levelKey{level: id, shows: s.key(), from: m.from, to: m.to}
+	key := levelKey{level: id, shows: s, from: m.from, to: m.to}
 	if row, ok := m.levels[key]; ok && !bounded {
 		return row
 	}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
@@ -115,7 +116,7 @@ func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Da
 			}
 		}
 	}
-	for _, d := range b.inOrder() {
+	for _, d := range b.InOrder() {
 		list := ways[d.ID]
 		if len(list) == 0 {
 			continue
@@ -162,16 +163,16 @@ func (b *Book) levelOf(id site.ID) site.Level {
 	return site.Level{}
 }
 
-// levelName names a level, also one of its own that is only thought of.
-func (b *Book) levelName(id site.ID) string {
+// LevelWords names a level, also one of its own that is only thought of.
+func (b *Book) LevelWords(id site.ID) string {
 	if t, schedule, ok := id.Own(); ok {
 		return b.TargetWords(t) + " during " + b.Name(schedule)
 	}
 	return b.Name(id)
 }
 
-// inOrder are the doors in the order of the building: by site, from the highest floor down, as they are ordered there.
-func (b *Book) inOrder() []*site.Door {
+// InOrder are the doors in the order of the building: by site, from the highest floor down, as they are ordered there.
+func (b *Book) InOrder() []*site.Door {
 	place, floors := map[site.ID]int{}, map[site.ID]site.Floor{}
 	for i, s := range b.Config.Sites {
 		place[s.ID] = i
@@ -312,7 +313,7 @@ func (b *Book) whereDoor(h *hand, by map[site.ID][]site.Holding, day hours.Day, 
 	}
 	for _, w := range h.ways {
 		for _, held := range by[w.level] {
-			t := Through{LevelID: w.level, Level: b.levelName(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), Dates: held.Dates.Words()}
+			t := Through{LevelID: w.level, Level: b.LevelWords(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), Dates: held.Dates.Words()}
 			var why []string
 			if held.OuterID != 0 {
 				why = append(why, "inside "+b.Name(held.OuterID))
@@ -342,4 +343,27 @@ func (b *Book) whereDoor(h *hand, by map[site.ID][]site.Holding, day hours.Day, 
 		}
 	}
 	return x
+}
+
+// Anybody is somebody who is only thought of: who holds some levels and can show whatever a door asks.
+func (b *Book) Anybody(id site.ID, levels ...site.ID) *site.Person {
+	p := &site.Person{ID: id, PIN: new(cards.PINHash), Duress: new(cards.PINHash), PINInstead: true}
+	for _, k := range site.CredentialKinds[1:] {
+		p.Credentials = append(p.Credentials, site.Credential{Kind: k, Value: "-", Status: site.Active})
+	}
+	for _, f := range b.Config.Settings.Cards {
+		c := site.Credential{Kind: site.Card, Format: f.Format, Value: cards.Number(f.Format, first(f.Facilities), 1), Status: site.Active}
+		p.Credentials = append(p.Credentials, c)
+	}
+	for _, l := range levels {
+		p.Levels = append(p.Levels, site.Grant{LevelID: l})
+	}
+	return p
+}
+
+func first(list []uint64) uint64 {
+	if len(list) == 0 {
+		return 0
+	}
+	return list[0]
 }

@@ -47,7 +47,8 @@ func (c *Config) With(said *Config, people []ID) (out *Config, ok bool) {
 		if there {
 			was = next.People[i]
 		}
-		if was != nil && was.holdsOwn() || is != nil && is.holdsOwn() { // a level of its own comes or goes
+		lost := was != nil && slices.ContainsFunc(was.Levels, func(g Grant) bool { return g.LevelID < 0 })
+		if lost || is != nil && is.holdsOwn() { // a level of its own comes or goes
 			return nil, false
 		}
 		switch {
@@ -66,8 +67,11 @@ func byID(p *Person, id ID) int { return cmp.Compare(p.ID, id) }
 
 // holdsOwn reports whether somebody holds a place without a level.
 func (p *Person) holdsOwn() bool {
-	return slices.ContainsFunc(p.Levels, func(g Grant) bool { return g.Level() < 0 })
+	return slices.ContainsFunc(p.Levels, Grant.own)
 }
+
+// own reports whether a grant gives a place, and not a level.
+func (g Grant) own() bool { return g.LevelID == 0 && g.Level() < 0 }
 
 // keep takes people over from an effective configuration before, where they are the same.
 func (c *Config) keep(was *Config) {
@@ -174,7 +178,7 @@ func (h *holder) levels() []Level {
 	own := map[ID]Level{}
 	note := func(list []Grant) {
 		for _, g := range list {
-			if id := g.Level(); id < 0 {
+			if id := g.Level(); g.own() {
 				own[id] = Level{ID: id, Entries: []Entry{{Target: g.Target, ScheduleID: g.ScheduleID}}}
 			}
 		}

@@ -191,6 +191,10 @@ func (fs *Faults) dates(field string, d Dates) {
 	}
 	from, until, bounded := d.Walls()
 	if !bad && bounded[0] && bounded[1] {
-		fs.add(until <= from, field+"until", "%s is before the beginning, %s", d.Until, d.From)
+		words := "%s is before the first day, %s"
+		if len(d.From) > len("2006-01-02") || len(d.Until) > len("2006-01-02") {
+			words = "%s is not after the beginning, %s"
+		}
+		fs.add(until <= from, field+"until", words, d.Until, d.From)
 	}
 }
