@@ -104,14 +104,15 @@ func decode(b []byte) (text, encoding string) {
 // separator finds what stands between the cells of the first line, outside of quotes.
 func separator(text string) (rune, string) {
 	count := map[rune]int{}
-	quoted := false
+	quoted, begun := false, false
 	for _, r := range text {
 		if r == '"' {
 			quoted = !quoted
 		}
-		if r == '\n' && !quoted && len(count) > 0 {
+		if r == '\n' && !quoted && begun {
 			break
 		}
+		begun = begun || !strings.ContainsRune(" ,;\t\r\n", r)
 		if !quoted && strings.ContainsRune(",;\t", r) {
 			count[r]++
 		}
