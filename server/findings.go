@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"log/slog"
 	"net/http"
 	"time"
 
@@ -28,11 +29,46 @@ func (s *Server) findingsOf(b *prove.Book) []review.Finding {
 		return list
 	}
 	list = review.Hours(b.Config, b.Times(), b.Clock, s.now())
-	list = orNone(review.InOrder(append(list, review.Hardware(b.Config, units, s.now())...)))
+	list = append(list, review.Hardware(b.Config, units, s.now())...)
+	list = append(list, review.People(b.Config, b.Effective, b.Times(), b.Clock, s.now(), s.knownOfPeople())...)
+	list = orNone(review.InOrder(list))
 	s.mu.Lock()
 	s.reviewed, s.reviewedFor, s.reviewedAt, s.reviewedLive = list, b, hour, live
 	s.mu.Unlock()
 	return list
+}
+
+// knownOfPeople is what findings about people are told besides the configuration.
+func (s *Server) knownOfPeople() review.Known {
+	k := review.Known{Seen: map[site.ID]hours.Instant{}, Over: map[site.ID]string{}, Unsent: map[site.ID]hours.Instant{}}
+	if list, err := s.Store.LastSeen(s.ctx); err == nil {
+		for _, x := range list {
+			k.Seen[x.Person] = hours.Instant(x.At)
+		}
+	}
+	if first, err := s.Store.FirstEvent(s.ctx); err == nil {
+		k.Since = hours.Instant(first)
+	}
+	f := s.present()
+	err := s.linked(s.ctx, f, func(c site.Controller, l store.Link, u Unit) error {
+		want, ok := f.outlines.Drawn(c.ID) // what is not drawn yet is told once it is
+		if !ok {
+			return nil
+		}
+		if words := want.OverCapacity(c); words != "" {
+			k.Over[c.ID] = words
+		}
+		if l.Hash == "" || l.Hash == want.Root || l.SentAt == nil {
+			return nil
+		}
+		since, err := s.Store.FirstChange(s.ctx, *l.SentAt)
+		k.Unsent[c.ID] = hours.Instant(since)
+		return err
+	})
+	if err != nil {
+		slog.Warn("findings do not know what is unsent", "err", err)
+	}
+	return k
 }
 
 // mend does what the click of a finding offers. It writes over the revisions that the finding was found in, so

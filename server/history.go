@@ -11,6 +11,7 @@ import (
 	"strconv"
 	"strings"
 
+	"amberkeystone/core/compare"
 	"amberkeystone/core/model"
 	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
@@ -38,6 +39,7 @@ type HistoryLine struct {
 	Undoable bool            `json:"undoable" doc:"Nothing has changed the object since"`
 	Removes  bool            `json:"removes" doc:"Undoing it removes the object"`
 	Changes  []HistoryChange `json:"changes"`
+	Effect   string          `json:"effect" doc:"What it did, as it was shown before it was saved; empty: nothing was told"`
 }
 
 // HistoryChange is one field that differs; empty is nothing.
@@ -55,10 +57,35 @@ func (s *Server) history(ctx context.Context, in *historyInput) ([]HistoryLine, 
 	for _, l := range lines {
 		out = append(out, HistoryLine{
 			ID: l.ID, At: l.At, Who: l.Who, Action: l.Action, Kind: l.Kind, ObjectID: l.ObjectID, Name: l.Name,
-			Undoable: l.Undoable, Removes: l.Was == nil && l.Now != nil, Changes: differences(s.current(), l),
+			Undoable: l.Undoable, Removes: l.Was == nil && l.Now != nil, Changes: differences(s.current(), l), Effect: l.Effect,
 		})
 	}
 	return out, err
+}
+
+// undoEffect is what turning a line of history back would do.
+func (s *Server) undoEffect(ctx context.Context, id int64) (EditEffect, error) {
+	l, err := s.Store.HistoryOf(ctx, id)
+	if err != nil {
+		return EditEffect{}, say(err)
+	}
+	none := EditEffect{Sentence: "It changes no hours and nobody's access.", Lines: []compare.Consequence{}, Doors: []store.Place{}, Losers: []string{}, Touched: []Touched{}}
+	kind := model.ByWord(l.Kind)
+	switch {
+	case kind == nil:
+		return none, nil
+	case l.Was == nil:
+		return s.effect(compare.Edit{Remove: l.ObjectID})
+	}
+	o, err := kind.Decode(l.ObjectID, []byte(*l.Was))
+	if err != nil {
+		return none, nil //nolint:nilerr // what cannot be read is said when it is undone
+	}
+	e, ok := editOf(o)
+	if !ok {
+		return none, nil
+	}
+	return s.effect(e)
 }
 
 // differences are the fields in which two documents of an object differ, in the order in which its type has them. Of

@@ -348,10 +348,18 @@ func (s *Server) historyRoutes(api huma.API) {
 	huma.Post(api, "/api/history/{id}/undo", func(ctx context.Context, in *struct {
 		ID int64 `path:"id"`
 	}) (*struct{}, error) {
+		if e, err := s.undoEffect(ctx, in.ID); err == nil {
+			ctx = store.WithEffect(ctx, e.Sentence)
+		}
 		if err := s.Store.Undo(ctx, s.who(ctx), in.ID); err != nil {
 			return nil, say(err)
 		}
 		return nil, s.settle(ctx)
+	})
+	huma.Get(api, "/api/history/{id}/effect", func(ctx context.Context, in *struct {
+		ID int64 `path:"id"`
+	}) (*output[EditEffect], error) {
+		return give(s.undoEffect(ctx, in.ID))
 	})
 	huma.Get(api, "/api/names", func(ctx context.Context, in *struct {
 		IDs []int64 `query:"ids,explode" maxItems:"500" doc:"Numbers of objects of any kinds"`

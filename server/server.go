@@ -79,6 +79,7 @@ type Server struct {
 
 	effects      effects // that were told lately
 	imports      imports
+	enrolling    enrolling
 	aheadMu      sync.Mutex // over the suspensions that wait
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
@@ -240,6 +241,7 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	s.peopleRoutes(api)
 	s.questionRoutes(api)
 	s.importRoutes(api)
+	s.enrolRoutes(api)
 	s.watchRoutes(api)
 	describeFields(api)
 	return api

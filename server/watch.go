@@ -26,6 +26,7 @@ func (s *Server) take(u *unit, batch link.Events) error {
 	list, all := make([]store.Event, len(batch.Events)), s.current()
 	for i, l := range batch.Events {
 		list[i] = told(b, all, u.id, batch.Log, l)
+		s.enrolling.calm(&list[i])
 	}
 	fresh, err := s.Store.AddEvents(s.ctx, list, clash)
 	if err != nil {

@@ -238,6 +238,12 @@ func (s *Store) Events(ctx context.Context, f EventFilter) ([]Event, error) {
 	return out, err
 }
 
+// FirstEvent is when the first event came, 0 where there is none.
+func (s *Store) FirstEvent(ctx context.Context) (at int64, err error) {
+	err = s.db.GetContext(ctx, &at, `SELECT coalesce(min(at), 0) FROM events`)
+	return at, err
+}
+
 // LogOf reads all that is stored of one log of a controller, in the order in which it was stored.
 func (s *Store) LogOf(ctx context.Context, controller site.ID, log string) ([]Event, error) {
 	out := []Event{}

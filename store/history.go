@@ -87,6 +87,18 @@ func (s *Store) History(ctx context.Context, f HistoryFilter) ([]HistoryLine, er
 	return out, err
 }
 
+// FirstChange is when something was changed first after a moment, 0 where nothing was.
+func (s *Store) FirstChange(ctx context.Context, after int64) (at int64, err error) {
+	err = s.db.GetContext(ctx, &at, `SELECT coalesce(min(at), 0) FROM audit WHERE at > ? AND (was IS NOT NULL OR now IS NOT NULL)`, after)
+	return at, err
+}
+
+// HistoryOf reads one line of the audit trail, or ErrMissing.
+func (s *Store) HistoryOf(ctx context.Context, id int64) (l HistoryLine, err error) {
+	err = s.db.GetContext(ctx, &l, `SELECT *, 0 AS undoable FROM audit WHERE id = ?`, id)
+	return l, missing(err)
+}
+
 // Undo turns one change back, provided that nothing has changed the object since.
 func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 	return s.in(ctx, func(tx *writing) error {

@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"slices"
 
 	"amberkeystone/core/site"
@@ -123,8 +124,11 @@ func putPerson(list []*site.Person, p site.Person) []*site.Person {
 			return out
 		}
 	}
-	p.ID = Fresh
-	return append(out, &p)
+	if p.ID == 0 {
+		p.ID = Fresh
+	}
+	i, _ := slices.BinarySearchFunc(out, p.ID, func(a *site.Person, id site.ID) int { return cmp.Compare(a.ID, id) })
+	return slices.Insert(out, i, &p) // one who was removed comes back to their place
 }
 
 func without[T any](list []T, gone func(T) bool) []T {

@@ -152,6 +152,18 @@ func (o *Outlines) Of(controller site.ID) *Outline {
 	return &s.Outline
 }
 
+// Drawn is Of where the outline is known already; it works nothing out.
+func (o *Outlines) Drawn(controller site.ID) (*Outline, bool) {
+	o.mu.Lock()
+	s := o.of[controller]
+	o.mu.Unlock()
+	if s == nil || !s.mu.TryLock() {
+		return nil, false
+	}
+	defer s.mu.Unlock()
+	return &s.Outline, s.drawn
+}
+
 // draw works an outline out.
 func (o *Outlines) draw(s *sketch, controller site.ID) {
 	was := s.before

@@ -21,6 +21,18 @@ type Where struct {
 	Now      int         `json:"now" doc:"How many doors they may pass now"`
 	Week     int         `json:"week" doc:"How many within seven days from now"`
 	Doors    []WhereDoor `json:"doors" doc:"In the order of the building"`
+	Held     []HeldLine  `json:"held" doc:"All that they hold, and why"`
+}
+
+// HeldLine is something that somebody holds, and why.
+type HeldLine struct {
+	LevelID    site.ID `json:"levelId" doc:"Below 0: a place that was given without a level"`
+	Level      string  `json:"level"`
+	By         string  `json:"by" doc:"The department or the level by which they hold it; empty: it was given to them"`
+	Department site.ID `json:"department" doc:"0: not through one"`
+	Dates      string  `json:"dates" doc:"From when and until when, in words"`
+	Doors      int     `json:"doors" doc:"Through how many doors it leads"`
+	Over       bool    `json:"over" doc:"Its dates are past"`
 }
 
 // WhereDoor is one of the doors.
@@ -101,12 +113,15 @@ func count(n int, one, many string) string {
 }
 
 func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Day, now hours.Instant) Where {
-	out := Where{Doors: []WhereDoor{}}
+	out := Where{Doors: []WhereDoor{}, Held: []HeldLine{}}
 	by, ways := map[site.ID][]site.Holding{}, map[site.ID][]way{}
 	for _, h := range held {
 		by[h.LevelID] = append(by[h.LevelID], h)
 	}
 	places := site.NewPlaces(b.Config)
+	for _, h := range held {
+		out.Held = append(out.Held, b.heldLine(places, h, now))
+	}
 	for id := range by {
 		l := b.levelOf(id)
 		for _, e := range places.Entries(&l) {
@@ -143,6 +158,31 @@ func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Da
 		out.Date, out.Words = dayAt(z, day, now).String(), dayAt(z, day, now).Words()
 	}
 	return out
+}
+
+// heldBy says by what somebody holds a level; nothing where it was given to them.
+func (b *Book) heldBy(h site.Holding) string {
+	var why []string
+	if h.OuterID != 0 {
+		why = append(why, "inside "+b.Name(h.OuterID))
+	}
+	if h.DepartmentID != 0 {
+		why = append(why, "through "+b.Name(h.DepartmentID))
+	}
+	return strings.Join(why, ", ")
+}
+
+func (b *Book) heldLine(places *site.Places, h site.Holding, now hours.Instant) HeldLine {
+	l := b.levelOf(h.LevelID)
+	doors := map[site.ID]bool{}
+	for _, e := range places.Entries(&l) {
+		doors[e.DoorID] = true
+	}
+	_, until, bounded := h.Dates.Walls()
+	return HeldLine{
+		LevelID: h.LevelID, Level: b.LevelWords(h.LevelID), By: b.heldBy(h), Department: h.DepartmentID, Dates: h.Dates.Words(),
+		Doors: len(doors), Over: bounded[1] && until < int64(now/hours.Minute)-hours.DayMinutes,
+	}
 }
 
 func dayAt(z *hours.Zone, day hours.Day, now hours.Instant) hours.Day {
@@ -313,16 +353,9 @@ func (b *Book) whereDoor(h *hand, by map[site.ID][]site.Holding, day hours.Day, 
 	}
 	for _, w := range h.ways {
 		for _, held := range by[w.level] {
-			t := Through{LevelID: w.level, Level: b.LevelWords(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), Dates: held.Dates.Words()}
-			var why []string
-			if held.OuterID != 0 {
-				why = append(why, "inside "+b.Name(held.OuterID))
-			}
-			if held.DepartmentID != 0 {
-				why = append(why, "through "+b.Name(held.DepartmentID))
-			}
-			t.By = strings.Join(why, ", ")
-			x.Through = append(x.Through, t)
+			x.Through = append(x.Through, Through{
+				LevelID: w.level, Level: b.LevelWords(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), By: b.heldBy(held), Dates: held.Dates.Words(),
+			})
 		}
 	}
 	in, at := h.next(now, now+8*hours.FullDay)

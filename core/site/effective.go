@@ -327,3 +327,18 @@ func (c *Config) Contained(level ID) []ID {
 
 // Whole is a person of a configuration as they decide: with all that they hold. The person need not be in it.
 func (c *Config) Whole(p *Person) *Person { return newHolder(c).effective(p) }
+
+// HoldingsDated is Holdings of those that have dates, or nothing where neither somebody nor what they hold has any.
+func (c *Config) HoldingsDated(p *Person) []Holding {
+	dated := func(g Grant) bool { return g.Dates != Dates{} }
+	any := p.Dates != Dates{} || slices.ContainsFunc(p.Levels, dated)
+	for _, id := range p.DepartmentIDs {
+		if d := c.Department(id); d != nil {
+			any = any || slices.ContainsFunc(d.Levels, dated)
+		}
+	}
+	if !any {
+		return nil
+	}
+	return c.Holdings(p)
+}

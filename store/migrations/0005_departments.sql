@@ -33,6 +33,7 @@ UPDATE commits SET n = n + 1;
 
 -- What a change does, as it was shown before it was saved.
 ALTER TABLE audit ADD COLUMN effect TEXT NOT NULL DEFAULT '';
+CREATE INDEX audit_at ON audit (at);
 
 -- Cards that are enrolled and nobody's stand beside those of people: no number twice.
 CREATE TABLE free_cards (

@@ -57,8 +57,8 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Credential.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "First day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
   },
   "Credential.kind": {
     "title": "Kind"
@@ -68,8 +68,8 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Credential.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "Last day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
   },
   "Credential.value": {
     "title": "Number",
@@ -117,6 +117,22 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Until",
     "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$",
     "about": "Wall clock of the door, 2006-01-02T15:04"
+  },
+  "Department.alwaysPin": {
+    "title": "Always with PIN",
+    "about": "Its members always give a PIN, whatever the door asks"
+  },
+  "Department.extendedTime": {
+    "title": "Needs longer to pass",
+    "about": "Its members need longer to pass"
+  },
+  "Department.levels": {
+    "title": "Access levels",
+    "about": "What its members may do"
+  },
+  "Department.name": {
+    "title": "Name",
+    "longest": 80
   },
   "Door.contact": {
     "title": "Door contact"
@@ -276,6 +292,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Name",
     "longest": 80
   },
+  "Entry.except": {
+    "title": "Left out",
+    "about": "Doors of the place that are left out; another entry may come to them all the same"
+  },
   "Entry.scheduleId": {
     "title": "Schedule"
   },
@@ -347,18 +367,48 @@ export const fields: Record<string, FieldSaid> = {
   "Floor.siteId": {
     "title": "Site"
   },
+  "FreeCard.format": {
+    "title": "Format",
+    "about": "Of a card: the name of its format"
+  },
+  "FreeCard.from": {
+    "title": "From",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
+  },
+  "FreeCard.kind": {
+    "title": "Kind"
+  },
+  "FreeCard.status": {
+    "title": "Status"
+  },
+  "FreeCard.until": {
+    "title": "Until",
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
+  },
+  "FreeCard.value": {
+    "title": "Number",
+    "longest": 200,
+    "about": "A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"
+  },
   "Grant.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "First day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
   },
   "Grant.levelId": {
-    "title": "Access level"
+    "title": "Access level",
+    "about": "0: a place and a schedule stand here"
+  },
+  "Grant.scheduleId": {
+    "title": "Schedule",
+    "about": "Where no level is given"
   },
   "Grant.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "Last day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
   },
   "Holiday.dates": {
     "title": "Dates",
@@ -456,6 +506,10 @@ export const fields: Record<string, FieldSaid> = {
   "Level.entries": {
     "title": "Where and when"
   },
+  "Level.includes": {
+    "title": "Contains",
+    "about": "Levels that are contained: who has this one has them too"
+  },
   "Level.name": {
     "title": "Name",
     "longest": 80
@@ -527,17 +581,20 @@ export const fields: Record<string, FieldSaid> = {
   "Person.credentials": {
     "title": "Credentials"
   },
-  "Person.department": {
-    "title": "Department",
-    "longest": 400
+  "Person.departmentIds": {
+    "title": "Departments"
+  },
+  "Person.email": {
+    "title": "E-mail",
+    "longest": 120
   },
   "Person.extendedTime": {
-    "title": "Extended unlock time"
+    "title": "Needs longer to pass"
   },
   "Person.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "First day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
   },
   "Person.levels": {
     "title": "Access levels"
@@ -546,13 +603,30 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Name",
     "longest": 80
   },
+  "Person.note": {
+    "title": "Note",
+    "longest": 2000
+  },
+  "Person.number": {
+    "title": "Number",
+    "longest": 40,
+    "about": "Personnel number"
+  },
+  "Person.phone": {
+    "title": "Phone",
+    "longest": 40
+  },
+  "Person.pinInstead": {
+    "title": "PIN instead of a card",
+    "about": "At a reader with keys the PIN alone does where the door asks for a card"
+  },
   "Person.suspended": {
     "title": "Suspended"
   },
   "Person.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d$",
-    "about": "Last day, 2006-01-02"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
+    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
   },
   "Plan.default": {
     "title": "Default mode"

@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API coming */
+        get: operations["list-api-coming"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/controllers": {
         parameters: {
             query?: never;
@@ -510,6 +527,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/departments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDepartment"];
+        put?: never;
+        post: operations["addDepartment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/departments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDepartment"];
+        put: operations["saveDepartment"];
+        post?: never;
+        delete: operations["removeDepartment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door-course": {
         parameters: {
             query?: never;
@@ -618,6 +667,24 @@ export interface paths {
         get: operations["get-api-doors-by-id-sheet"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/enrol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API enrol */
+        get: operations["list-api-enrol"];
+        put?: never;
+        /** Post API enrol */
+        post: operations["post-api-enrol"];
         delete?: never;
         options?: never;
         head?: never;
@@ -927,6 +994,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/free-cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listFreeCard"];
+        put?: never;
+        post: operations["addFreeCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/free-cards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFreeCard"];
+        put: operations["saveFreeCard"];
+        post?: never;
+        delete: operations["removeFreeCard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hardware-schedule": {
         parameters: {
             query?: never;
@@ -953,6 +1052,23 @@ export interface paths {
         };
         /** List API history */
         get: operations["list-api-history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/history/{id}/effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API history by ID effect */
+        get: operations["get-api-history-by-id-effect"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1194,6 +1310,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API import */
+        get: operations["get-api-import"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** People with a range of card numbers, named by a pattern */
+        post: operations["addBatch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop an import after what is being written */
+        post: operations["cancelImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a list of people would do */
+        post: operations["previewImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/import/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what a list of people does */
+        post: operations["startImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/inputs": {
         parameters: {
             query?: never;
@@ -1270,6 +1471,40 @@ export interface paths {
         put: operations["saveLevel"];
         post?: never;
         delete: operations["removeLevel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/levels/{id}/holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API levels by ID holders */
+        get: operations["get-api-levels-by-id-holders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API matrix */
+        get: operations["get-api-matrix"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1425,6 +1660,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new card in the place of another */
+        post: operations["replaceCard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/suspend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Suspend somebody ahead of everything else */
+        post: operations["suspendNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pins": {
         parameters: {
             query?: never;
@@ -1483,6 +1752,23 @@ export interface paths {
         };
         /** List API power */
         get: operations["list-api-power"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API question */
+        get: operations["get-api-question"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1574,6 +1860,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API seen */
+        get: operations["list-api-seen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/send": {
         parameters: {
             query?: never;
@@ -1591,6 +1894,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/send/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API send impact */
+        get: operations["get-api-send-impact"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API send plan */
+        get: operations["get-api-send-plan"];
+        /** Put API send plan */
+        put: operations["put-api-send-plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/send/{id}/cancel": {
         parameters: {
             query?: never;
@@ -1602,6 +1940,23 @@ export interface paths {
         put?: never;
         /** Post API send by ID cancel */
         post: operations["post-api-send-by-id-cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API sends */
+        get: operations["list-api-sends"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1843,6 +2198,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/where": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where somebody may go, or a level leads, on a day */
+        post: operations["where"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/zones": {
         parameters: {
             query?: never;
@@ -1903,6 +2275,45 @@ export interface components {
             with: string;
             words: string;
         };
+        Answered: {
+            /**
+             * Format: int64
+             * @description 0: none was named
+             */
+            door: number;
+            doorsNamed: components["schemas"]["Place"][];
+            /**
+             * Format: int64
+             * @description The moment, or where the time begins; Unix milliseconds
+             */
+            from: number;
+            /** @description 2006-01-02T15:04 by the clock of the door */
+            fromWall: string;
+            /** @enum {string} */
+            kind: "may" | "who" | "where" | "when" | "";
+            may?: components["schemas"]["Answer"];
+            /** @description Who the words may mean */
+            peopleNamed: components["schemas"]["Place"][];
+            /**
+             * Format: int64
+             * @description 0: none was named
+             */
+            person: number;
+            /**
+             * Format: int64
+             * @description Where the time ends; the same as from for a moment
+             */
+            to: number;
+            toWall: string;
+            /** @description Words of which nothing was made */
+            unread: string[];
+            /** @description When they may come in */
+            whenOpen: components["schemas"]["SpellLine"][];
+            where?: components["schemas"]["Where"];
+            who?: components["schemas"]["WhoCan"];
+            /** @description What was understood, as a sentence */
+            words: string;
+        };
         Around: {
             after?: components["schemas"]["Place"];
             before?: components["schemas"]["Place"];
@@ -1913,6 +2324,30 @@ export interface components {
             number: number;
             /** Format: int64 */
             total: number;
+        };
+        Batch: {
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            departmentId?: number;
+            /** Format: int64 */
+            facility: number;
+            /**
+             * Format: int64
+             * @description What the count begins with
+             */
+            first: number;
+            format: string;
+            /** @description Cards without people: into the list of free cards */
+            free: boolean;
+            levelIds?: number[];
+            /**
+             * Format: int64
+             * @description Of the first card
+             */
+            number: number;
+            /** @description Name, with # where the count stands: Visitor ## */
+            pattern: string;
         };
         Bench: {
             alarm: string;
@@ -2094,6 +2529,21 @@ export interface components {
             role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
             words: string;
         };
+        Coming: {
+            /** Format: int64 */
+            at: number;
+            /** @description Else it ends */
+            begins: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "person" | "department";
+            name: string;
+            /** @description What they hold or are: an access level, a place, a card, themselves */
+            what: string;
+            /** @description The minute in words; of an end the last one */
+            when: string;
+        };
         Compare: {
             /** @description The code that this server shows; the controller shows it too, unless somebody sits in between */
             code: string;
@@ -2174,6 +2624,17 @@ export interface components {
              */
             zone: string;
         };
+        ControllerImpact: {
+            /** @description That ask something else */
+            doors: components["schemas"]["Place"][];
+            /** @description When something differs first; empty: not within 13 months */
+            first: string;
+            /** Format: int64 */
+            id: number;
+            /** @description How long on the first day that differs */
+            lines: components["schemas"]["Consequence"][];
+            sentence: string;
+        };
         Course: {
             /**
              * Format: int64
@@ -2193,7 +2654,7 @@ export interface components {
             format?: string;
             /**
              * From
-             * @description First day, 2006-01-02
+             * @description First day, 2006-01-02, or moment, 2006-01-02T15:04
              */
             from?: string;
             /**
@@ -2205,10 +2666,10 @@ export interface components {
              * Status
              * @enum {string}
              */
-            status: "active" | "lost" | "stolen" | "suspended";
+            status: "active" | "lost" | "stolen" | "suspended" | "expired";
             /**
              * Until
-             * @description Last day, 2006-01-02
+             * @description Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04
              */
             until?: string;
             /**
@@ -2300,6 +2761,27 @@ export interface components {
         DemoSignIn: {
             name: string;
             password: string;
+        };
+        Department: {
+            /**
+             * Always with PIN
+             * @description Its members always give a PIN, whatever the door asks
+             */
+            alwaysPin?: boolean;
+            /**
+             * Needs longer to pass
+             * @description Its members need longer to pass
+             */
+            extendedTime?: boolean;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Access levels
+             * @description What its members may do
+             */
+            levels: components["schemas"]["Grant"][];
+            /** Name */
+            name: string;
         };
         Door: {
             /**
@@ -2516,14 +2998,17 @@ export interface components {
         };
         Edit: {
             change?: components["schemas"]["DatedChange"];
+            department?: components["schemas"]["Department"];
             /** @description As when it gets another plan */
             door?: components["schemas"]["Door"];
             holiday?: components["schemas"]["Holiday"];
             level?: components["schemas"]["Level"];
+            /** @description A person's PIN is taken from who they are now */
+            person?: components["schemas"]["Person"];
             plan?: components["schemas"]["Plan"];
             /**
              * Format: int64
-             * @description The ID of a holiday, dated change, plan or schedule to leave out
+             * @description The ID of a holiday, dated change, plan, schedule or person to leave out
              */
             remove?: number;
             schedule?: components["schemas"]["Schedule"];
@@ -2562,8 +3047,24 @@ export interface components {
              * @description Whose hours change somewhere
              */
             people: number;
+            /** @description Whom it touches, in a sentence; it is kept in the history */
+            sentence: string;
+            /** @description People with what they lose and gain, those with the same together; at most 60 people */
+            touched: components["schemas"]["Touched"][];
+        };
+        EnrolReader: {
+            /** Format: int64 */
+            door: number;
+            /** @description It is meant for that */
+            enrols: boolean;
+            name: string;
         };
         Entry: {
+            /**
+             * Left out
+             * @description Doors of the place that are left out; another entry may come to them all the same
+             */
+            except?: components["schemas"]["Target"][];
             /**
              * Schedule
              * Format: int64
@@ -2690,6 +3191,10 @@ export interface components {
              */
             siteId?: number;
         };
+        Fault: {
+            field: string;
+            words: string;
+        };
         Finding: {
             /** @description What one click does about it; empty: nothing can be done by one click */
             click: string;
@@ -2707,7 +3212,7 @@ export interface components {
              * @description Where it stands
              * @enum {string}
              */
-            station: "build" | "hours";
+            station: "build" | "hours" | "people";
             words: string;
         };
         FirstCard: {
@@ -2883,20 +3388,63 @@ export interface components {
              */
             state: "new" | "here" | "elsewhere";
         };
+        FreeCard: {
+            /**
+             * Format
+             * @description Of a card: the name of its format
+             */
+            format?: string;
+            /**
+             * From
+             * @description First day, 2006-01-02, or moment, 2006-01-02T15:04
+             */
+            from?: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "card" | "phone" | "QR pass" | "plate";
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "active" | "lost" | "stolen" | "suspended" | "expired";
+            /**
+             * Until
+             * @description Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04
+             */
+            until?: string;
+            /**
+             * Number
+             * @description A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate
+             */
+            value: string;
+        };
         Grant: {
             /**
              * From
-             * @description First day, 2006-01-02
+             * @description First day, 2006-01-02, or moment, 2006-01-02T15:04
              */
             from?: string;
             /**
              * Access level
              * Format: int64
+             * @description 0: a place and a schedule stand here
              */
-            levelId: number;
+            levelId?: number;
+            /**
+             * Schedule
+             * Format: int64
+             * @description Where no level is given
+             */
+            scheduleId?: number;
+            /** @description Where no level is given */
+            target?: components["schemas"]["Target"];
             /**
              * Until
-             * @description Last day, 2006-01-02
+             * @description Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04
              */
             until?: string;
         };
@@ -2917,6 +3465,30 @@ export interface components {
             terminals: string;
             timings: string;
         };
+        HeldLine: {
+            /** @description The department or the level by which they hold it; empty: it was given to them */
+            by: string;
+            /** @description From when and until when, in words */
+            dates: string;
+            /**
+             * Format: int64
+             * @description 0: not through one
+             */
+            department: number;
+            /**
+             * Format: int64
+             * @description Through how many doors it leads
+             */
+            doors: number;
+            level: string;
+            /**
+             * Format: int64
+             * @description Below 0: a place that was given without a level
+             */
+            levelId: number;
+            /** @description Its dates are past */
+            over: boolean;
+        };
         HistoryChange: {
             field: string;
             now: string;
@@ -2930,6 +3502,8 @@ export interface components {
              */
             at: number;
             changes: components["schemas"]["HistoryChange"][];
+            /** @description What it did, as it was shown before it was saved; empty: nothing was told */
+            effect: string;
             /** Format: int64 */
             id: number;
             kind: string;
@@ -2941,6 +3515,21 @@ export interface components {
             /** @description Nothing has changed the object since */
             undoable: boolean;
             who: string;
+        };
+        Holder: {
+            /** @description The department or the level through which; empty: themselves */
+            by: string;
+            /** @description From when and until when */
+            dates: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        Holders: {
+            /** Format: int64 */
+            count: number;
+            /** @description At most 200 */
+            list: components["schemas"]["Holder"][];
         };
         Holiday: {
             /**
@@ -3092,6 +3681,70 @@ export interface components {
             plans: components["schemas"]["PlanLine"][];
             schedules: components["schemas"]["ScheduleLine"][];
         };
+        ImportAsked: {
+            /** @description What each column holds; empty where nothing; none listed: as its headings say, or as was chosen for such headings before */
+            columns?: string[];
+            /** @description The file, base64; empty: the one that was given last under the token */
+            data?: string;
+            /** Format: int64 */
+            offset?: number;
+            /**
+             * @description Only such rows
+             * @enum {string}
+             */
+            show?: "new" | "changed" | "unchanged" | "wrong" | "";
+            /** @description Of a file that was given before */
+            token?: string;
+        };
+        ImportPreview: {
+            /** Format: int64 */
+            changed: number;
+            /** @description What each holds; empty: it is left out */
+            columns: string[];
+            /** @description That there are not yet, and that are made */
+            departments: string[];
+            /** @description The first row */
+            example: string[];
+            /** @description What a column can hold */
+            fields: string[];
+            heads: string[];
+            /** Format: int64 */
+            new: number;
+            /** @description How the file was read */
+            read: string;
+            /** @description At most 100 from the offset */
+            rows: components["schemas"]["ImportRow"][];
+            token: string;
+            /**
+             * Format: int64
+             * @description How many rows there are of those that are shown
+             */
+            total: number;
+            /** Format: int64 */
+            unchanged: number;
+            /** Format: int64 */
+            wrong: number;
+        };
+        ImportRow: {
+            /** @enum {string} */
+            fate: "new" | "changed" | "unchanged" | "wrong";
+            faults: components["schemas"]["Fault"][];
+            /** Format: int64 */
+            line: number;
+            name: string;
+            /** @description What changes */
+            words: string;
+        };
+        ImportState: {
+            /** Format: int64 */
+            done: number;
+            failed: boolean;
+            running: boolean;
+            /** Format: int64 */
+            total: number;
+            /** @description How it ended */
+            words: string;
+        };
         Input: {
             /**
              * Terminal
@@ -3182,6 +3835,11 @@ export interface components {
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
             id: number;
+            /**
+             * Contains
+             * @description Levels that are contained: who has this one has them too
+             */
+            includes?: number[];
             /** Name */
             name: string;
             /** Opens the day */
@@ -3293,6 +3951,50 @@ export interface components {
             only: string;
             /** Format: int64 */
             start: number;
+        };
+        MatrixDoor: {
+            /**
+             * Format: int64
+             * @description How many people, levels or departments come in
+             */
+            count: number;
+            floor: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
+        MatrixRowLine: {
+            /** @description A letter for each column: o comes in, c not in this time, - nothing leads there */
+            cells: string;
+            /** Format: int64 */
+            count: number;
+            /** @description At most 12 */
+            members: components["schemas"]["Place"][];
+            /**
+             * Format: int64
+             * @description Through how many doors, of all
+             */
+            open: number;
+        };
+        MatrixShown: {
+            columns: components["schemas"]["MatrixDoor"][];
+            /**
+             * Format: int64
+             * @description How many doors there are in all
+             */
+            doorCount: number;
+            /**
+             * Format: int64
+             * @description How many people, levels or departments they are
+             */
+            people: number;
+            /**
+             * Format: int64
+             * @description How many rows there are in all
+             */
+            rowCount: number;
+            rows: components["schemas"]["MatrixRowLine"][];
+            when: string;
         };
         MendFindingRequest: {
             code: string;
@@ -3534,6 +4236,17 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageDepartment: {
+            items: components["schemas"]["VersionedDepartment"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageDoor: {
             items: components["schemas"]["VersionedDoor"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -3558,6 +4271,17 @@ export interface components {
         };
         PageFloor: {
             items: components["schemas"]["VersionedFloor"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
+        PageFreeCard: {
+            items: components["schemas"]["VersionedFreeCard"][];
             /** @description Give it as after to read on; none: this was the end */
             next?: string;
             /** Format: int64 */
@@ -3685,6 +4409,8 @@ export interface components {
             changes: components["schemas"]["Change"][];
             /** @description The controller holds something else than was sent */
             drifted: boolean;
+            /** @description Why the last send to it did not end; it goes on with what it held */
+            failed?: string;
             /** @description Of what is in force there, as last verified */
             hash: string;
             /** Format: int64 */
@@ -3724,13 +4450,15 @@ export interface components {
             alwaysPin: boolean;
             /** Credentials */
             credentials: components["schemas"]["Credential"][];
-            /** Department */
-            department: string;
-            /** Extended unlock time */
+            /** Departments */
+            departmentIds: number[];
+            /** E-mail */
+            email?: string;
+            /** Needs longer to pass */
             extendedTime: boolean;
             /**
              * From
-             * @description First day, 2006-01-02
+             * @description First day, 2006-01-02, or moment, 2006-01-02T15:04
              */
             from?: string;
             /** Format: int64 */
@@ -3739,15 +4467,39 @@ export interface components {
             levels: components["schemas"]["Grant"][];
             /** Name */
             name: string;
+            /** Note */
+            note?: string;
+            /**
+             * Number
+             * @description Personnel number
+             */
+            number?: string;
+            /** Phone */
+            phone?: string;
+            /**
+             * PIN instead of a card
+             * @description At a reader with keys the PIN alone does where the door asks for a card
+             */
+            pinInstead?: boolean;
             /** Suspended */
             suspended: boolean;
             /**
              * Until
-             * @description Last day, 2006-01-02
+             * @description Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04
              */
             until?: string;
         };
+        Piece: {
+            /** Format: int64 */
+            end: number;
+            /** @description The door is free then: nobody needs anything */
+            free: boolean;
+            /** Format: int64 */
+            start: number;
+        };
         Place: {
+            /** @description What tells it from others of that name: of a person their departments and number */
+            hint?: string;
             /** Format: int64 */
             id: number;
             kind: string;
@@ -3883,6 +4635,15 @@ export interface components {
             /** @description A format that is being made */
             own?: components["schemas"]["OwnFormat"];
         };
+        "Post-api-enrolRequest": {
+            /** Format: int64 */
+            door: number;
+            /**
+             * Format: int64
+             * @description For how long; 0 ends it
+             */
+            seconds: number;
+        };
         "Post-api-find-controllersRequest": {
             /** @description An address, or part of a serial number; empty: all that are known */
             at: string;
@@ -3901,10 +4662,6 @@ export interface components {
              * @description Last year
              */
             to: number;
-        };
-        "Post-api-sendRequest": {
-            /** @description None: all that lack something */
-            controllers: number[];
         };
         "Post-api-set-clocksRequest": {
             /** @description Of controllers; none listed: all that answer */
@@ -3926,6 +4683,11 @@ export interface components {
         "Put-api-people-by-id-pinRequest": {
             /** @description Empty takes the PIN away */
             pin: string;
+        };
+        "Put-api-send-planRequest": {
+            /** @description Wall clock of the first site, 2006-01-02T15:04; empty: no longer */
+            at: string;
+            wish: components["schemas"]["SendWish"];
         };
         PutBackRequest: {
             doors: components["schemas"]["VersionedDoor"][];
@@ -3999,6 +4761,21 @@ export interface components {
             /** Format: int64 */
             seconds: number;
             version: string;
+        };
+        Replacement: {
+            new: components["schemas"]["Credential"];
+            /** @description The value of the credential that is replaced */
+            old: string;
+            /**
+             * Format: int64
+             * @description Of the person
+             */
+            rev: number;
+            /**
+             * @description What becomes of the old one
+             * @enum {string}
+             */
+            status: "lost" | "stolen" | "suspended" | "expired";
         };
         Report: {
             /** @description It gives the peak, and every lock gets its voltage */
@@ -4166,6 +4943,20 @@ export interface components {
             schedule: components["schemas"]["Schedule"];
             text: string;
         };
+        SeenAt: {
+            /**
+             * Format: int64
+             * @description Unix milliseconds
+             */
+            at: number;
+            /** Format: int64 */
+            door: number;
+            doorName: string;
+            /** Format: int64 */
+            person: number;
+            /** @description IANA zone of the door */
+            zone: string;
+        };
         Segment: {
             /**
              * Format: int64
@@ -4183,6 +4974,70 @@ export interface components {
              * @description Minute of the local day to which it belongs; past 1440 is on the next day
              */
             start: number;
+        };
+        SendImpact: {
+            controllers: components["schemas"]["ControllerImpact"][];
+            /** Format: int64 */
+            gain: number;
+            /** Format: int64 */
+            lose: number;
+            /** Format: int64 */
+            people: number;
+            sentence: string;
+            /** @description People with what they lose and gain, at most 60 */
+            touched: components["schemas"]["Touched"][];
+        };
+        SendPlan: {
+            /**
+             * Format: int64
+             * @description When, Unix milliseconds; 0: none is set
+             */
+            at: number;
+            who: string;
+            wish: components["schemas"]["SendWish"];
+            /** @description When, by the clock of the first site */
+            words: string;
+        };
+        SendWish: {
+            /** @description Their clocks are set too */
+            clocks?: boolean;
+            /** @description None: all that lack something */
+            controllers: number[];
+            /** @description Only to those that answer now; the others are not sent on their return */
+            ready?: boolean;
+            /** @description Everything anew, not the difference; also to those that lack nothing, where they are named */
+            whole?: boolean;
+        };
+        SentLine: {
+            /**
+             * Format: int64
+             * @description Unix milliseconds
+             */
+            at: number;
+            /**
+             * Format: int64
+             * @description How much was carried
+             */
+            bytes: number;
+            changes: components["schemas"]["Change"][];
+            controller: string;
+            /** Format: int64 */
+            controllerId: number;
+            /** @description Of the image that it was to hold */
+            hash: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Whom it touched, in a sentence */
+            impact: string;
+            /** @enum {string} */
+            outcome: "verified" | "failed" | "cancelled";
+            who: string;
+            /** @description Everything was sent, not the difference */
+            whole: boolean;
+            /** @description Asked for, on its return, at a set time, or ahead of everything else */
+            why: string;
+            /** @description What went wrong; empty where nothing did */
+            words: string;
         };
         Session: {
             /** @description Shown only where the data is demo data */
@@ -4315,6 +5170,18 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        SpellLine: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+            words: string;
+        };
+        StartImportRequest: {
+            /** @description Leave out the rows that are wrong */
+            onlyGood: boolean;
+            token: string;
+        };
         Supply: {
             /**
              * Battery
@@ -4342,6 +5209,12 @@ export interface components {
              * Format: int64
              */
             volts: number;
+        };
+        Suspension: {
+            /** Format: int64 */
+            rev: number;
+            /** @description Which controllers know it, and which are told on their return */
+            words: string;
         };
         Target: {
             /**
@@ -4420,6 +5293,21 @@ export interface components {
             place: string;
             what: string;
             words: string;
+        };
+        Through: {
+            /** @description The department or the level by which they hold it; empty: themselves */
+            by: string;
+            /** @description From when and until when, in words */
+            dates: string;
+            level: string;
+            /**
+             * Format: int64
+             * @description Below 0: a place that was given without a level
+             */
+            levelId: number;
+            schedule: string;
+            /** Format: int64 */
+            scheduleId: number;
         };
         Todo: {
             /**
@@ -4502,6 +5390,24 @@ export interface components {
             at: number;
             kind: string;
         };
+        Touched: {
+            /** Format: int64 */
+            count: number;
+            /** @description At most 12 of them */
+            people: components["schemas"]["Place"][];
+            turns: components["schemas"]["TurnLine"][];
+        };
+        TurnLine: {
+            /** Format: int64 */
+            door: number;
+            /** @description The day on which it differs first */
+            first: string;
+            /** @description Else they lose */
+            gains: boolean;
+            name: string;
+            /** @description In the first week: Sat 09:00–17:00 */
+            when: string;
+        };
         Unit: {
             address: string;
             batteryLow: boolean;
@@ -4511,6 +5417,8 @@ export interface components {
              * @description How far its clock is ahead of the server's when last heard
              */
             driftMs: number;
+            /** @description Why the last send to it did not end */
+            failed?: string;
             firmware: string;
             /** @description SHA-256 of the image it holds */
             hash: string;
@@ -4586,6 +5494,11 @@ export interface components {
             rev: number;
             value: components["schemas"]["DatedChange"];
         };
+        VersionedDepartment: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Department"];
+        };
         VersionedDoor: {
             /** Format: int64 */
             rev: number;
@@ -4600,6 +5513,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Floor"];
+        };
+        VersionedFreeCard: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["FreeCard"];
         };
         VersionedHoliday: {
             /** Format: int64 */
@@ -4688,6 +5606,72 @@ export interface components {
             schedule: string;
             /** Format: int64 */
             scheduleId: number;
+        };
+        Where: {
+            /** @description 2006-01-02 */
+            date: string;
+            /** @description In the order of the building */
+            doors: components["schemas"]["WhereDoor"][];
+            /** @description All that they hold, and why */
+            held: components["schemas"]["HeldLine"][];
+            /**
+             * Format: int64
+             * @description How many doors they may pass now
+             */
+            now: number;
+            /** @description Words in **stars** matter most */
+            sentence: string;
+            /**
+             * Format: int64
+             * @description How many within seven days from now
+             */
+            week: number;
+            /** @description The date in words */
+            words: string;
+        };
+        WhereAsked: {
+            /** @description 2006-01-02; empty: today */
+            day?: string;
+            /** @description Not saved yet; its person or level is asked about where none is named */
+            edit?: components["schemas"]["Edit"];
+            /**
+             * Format: int64
+             * @description Where this level leads
+             */
+            level?: number;
+            /**
+             * Format: int64
+             * @description Where this person may go
+             */
+            person?: number;
+        };
+        WhereDoor: {
+            /** @description With its site where there are several */
+            floor: string;
+            /** Format: int64 */
+            floorId: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description The minute of the day there now; -1 on other days
+             */
+            minute: number;
+            name: string;
+            /** @description Until when they may come in, else when they may next, else why not */
+            next: string;
+            now: boolean;
+            /** @description When they may come in, by the wall clock of the door */
+            open: components["schemas"]["Piece"][];
+            through: components["schemas"]["Through"][];
+        };
+        WhoCan: {
+            /** Format: int64 */
+            count: number;
+            /** @description The door is free: everybody */
+            free: boolean;
+            /** @description At most 200, by name */
+            list: components["schemas"]["Place"][];
         };
         Wish: {
             /** Format: int64 */
@@ -5003,6 +5987,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-coming": {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coming"][];
                 };
             };
             /** @description Error */
@@ -5960,6 +6975,176 @@ export interface operations {
             };
         };
     };
+    listDepartment: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDepartment"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addDepartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Department"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDepartment"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getDepartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDepartment"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveDepartment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedDepartment"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedDepartment"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeDepartment: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-door-course": {
         parameters: {
             query?: never;
@@ -6421,6 +7606,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sheet"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-enrol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnrolReader"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-enrol": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-enrolRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -7108,6 +8353,176 @@ export interface operations {
             };
         };
     };
+    listFreeCard: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageFreeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addFreeCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreeCard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedFreeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getFreeCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedFreeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveFreeCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedFreeCard"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedFreeCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeFreeCard: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-hardware-schedule": {
         parameters: {
             query?: never;
@@ -7161,6 +8576,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-history-by-id-effect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditEffect"];
                 };
             };
             /** @description Error */
@@ -7837,6 +9283,163 @@ export interface operations {
             };
         };
     };
+    "get-api-import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Batch"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    cancelImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    previewImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    startImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartImportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listInput: {
         parameters: {
             query?: {
@@ -8194,6 +9797,90 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-levels-by-id-holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holders"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-matrix": {
+        parameters: {
+            query?: {
+                /** @description What stands in the rows */
+                rows?: "people" | "levels" | "departments";
+                /** @description Wall clock of the first site, 2006-01-02T15:04; empty: now */
+                from?: string;
+                /** @description A moment, a week from then, or at any time in 13 months */
+                span?: "moment" | "week" | "ever";
+                /** @description Only rows with this in their name */
+                who?: string;
+                /** @description Only doors with this in their name, or that of their floor or site */
+                door?: string;
+                /** @description Only this door */
+                doorId?: number;
+                /** @description Only this person */
+                person?: number;
+                /** @description By how many doors, or by name */
+                sort?: "doors" | "name";
+                /** @description Rows to leave out */
+                offset?: number;
+                limit?: number;
+                /** @description Doors to leave out */
+                column?: number;
+                /** @description How many doors */
+                doors?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixShown"];
+                };
             };
             /** @description Error */
             default: {
@@ -8729,6 +10416,72 @@ export interface operations {
             };
         };
     };
+    replaceCard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Replacement"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedPerson"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    suspendNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suspension"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-pins": {
         parameters: {
             query?: never;
@@ -8944,6 +10697,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Report"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-question": {
+        parameters: {
+            query?: {
+                /** @description Such as Ines at Specimen vault Sat 16:30 */
+                q?: string;
+                /** @description In place of what was understood */
+                kind?: "may" | "who" | "where" | "when" | "";
+                /** @description In place of what was understood */
+                person?: number;
+                /** @description In place of what was understood */
+                door?: number;
+                /** @description In place of what was understood: wall clock of the door, 2006-01-02T15:04 */
+                from?: string;
+                /** @description Where the time ends; empty: a moment */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answered"];
                 };
             };
             /** @description Error */
@@ -9223,6 +11018,37 @@ export interface operations {
             };
         };
     };
+    "list-api-seen": {
+        parameters: {
+            query?: {
+                ids?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenAt"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-send": {
         parameters: {
             query?: never;
@@ -9232,7 +11058,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Post-api-sendRequest"];
+                "application/json": components["schemas"]["SendWish"];
             };
         };
         responses: {
@@ -9243,6 +11069,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pending"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-send-impact": {
+        parameters: {
+            query?: {
+                /** @description None: all that lack something */
+                controllers?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendImpact"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-send-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "put-api-send-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-api-send-planRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SendPlan"];
                 };
             };
             /** @description Error */
@@ -9274,6 +11194,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Pending"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-sends": {
+        parameters: {
+            query?: {
+                controller?: number;
+                /** @description Only those older than this one */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentLine"][];
                 };
             };
             /** @description Error */
@@ -9958,6 +11912,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    where: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhereAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Where"];
                 };
             };
             /** @description Error */
