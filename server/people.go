@@ -354,3 +354,71 @@ func (s *Server) photo(c *gin.Context) {
 	}
 	c.Status(http.StatusNoContent)
 }
+
+// Overlap is a door of a level that people with the level reach through another level too.
+type Overlap struct {
+	Door    site.ID `json:"door"`
+	Name    string  `json:"name"`
+	LevelID site.ID `json:"levelId"`
+	Level   string  `json:"level"`
+	Words   string  `json:"words" doc:"The two schedules, and how many people have both"`
+}
+
+// overlaps lists the doors of a level that its people reach through another level too.
+func (s *Server) overlaps(level site.ID) ([]Overlap, error) {
+	b := s.current()
+	out := []Overlap{}
+	if b.Config.Level(level) == nil {
+		return out, say(store.ErrMissing)
+	}
+	places, both := site.NewPlaces(b.Config), map[site.ID]int{}
+	for _, p := range b.Effective.People {
+		if !slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return g.LevelID == level }) {
+			continue
+		}
+		for _, g := range p.Levels {
+			if g.LevelID != level {
+				both[g.LevelID]++
+			}
+		}
+	}
+	mine := map[site.ID][]site.ID{}
+	for _, e := range places.Entries(b.Effective.Level(level)) {
+		mine[e.DoorID] = append(mine[e.DoorID], e.ScheduleID)
+	}
+	for i := range b.Effective.Levels {
+		l := &b.Effective.Levels[i]
+		if both[l.ID] == 0 {
+			continue
+		}
+		for _, e := range places.Entries(l) {
+			if list := mine[e.DoorID]; len(list) > 0 {
+				words := fmt.Sprintf("%s here, %s there; %s", b.Name(list[0]), b.Name(e.ScheduleID), counted(both[l.ID], "person has both", "people have both"))
+				if slices.Contains(list, e.ScheduleID) {
+					words = "at the same hours; " + counted(both[l.ID], "person has both", "people have both")
+				}
+				out = append(out, Overlap{e.DoorID, b.Name(e.DoorID), l.ID, b.LevelWords(l.ID), words})
+			}
+		}
+	}
+	return out[:min(len(out), 200)], nil
+}
+
+// LevelCount is how many people hold a level.
+type LevelCount struct {
+	ID    site.ID `json:"id"`
+	Count int     `json:"count"`
+}
+
+func (s *Server) levelRoutes(api huma.API) {
+	huma.Get(api, "/api/levels/{id}/overlap", func(_ context.Context, in *idInput) (*output[[]Overlap], error) {
+		return give(s.overlaps(in.ID))
+	})
+	huma.Get(api, "/api/holders", func(context.Context, *struct{}) (*output[[]LevelCount], error) {
+		out, held := []LevelCount{}, s.current().Holders()
+		for _, l := range s.current().Config.Levels {
+			out = append(out, LevelCount{l.ID, held[l.ID]})
+		}
+		return give(out, nil)
+	})
+}

@@ -32,13 +32,13 @@ type QuestionInput struct {
 // Answered is a question as it was understood, and its answer.
 type Answered struct {
 	prove.Question
-	People   []store.Place `json:"peopleNamed" doc:"Who the words may mean"`
-	Doors    []store.Place `json:"doorsNamed"`
+	Named    []store.Place `json:"peopleNamed" doc:"Who the words may mean"`
+	Places   []store.Place `json:"doorsNamed"`
 	FromWall string        `json:"fromWall" doc:"2006-01-02T15:04 by the clock of the door"`
 	ToWall   string        `json:"toWall"`
 	May      *prove.Answer `json:"may,omitempty"`
 	Where    *prove.Where  `json:"where,omitempty"`
-	When     []SpellLine   `json:"whenOpen" doc:"When they may come in"`
+	Spells   []SpellLine   `json:"whenOpen" doc:"When they may come in"`
 	Who      *WhoCan       `json:"who,omitempty"`
 }
 
@@ -58,7 +58,7 @@ type WhoCan struct {
 
 func (s *Server) question(in *QuestionInput) (Answered, error) {
 	b, now := s.current(), s.now()
-	out := Answered{Question: b.Understand(in.Q, now), People: []store.Place{}, Doors: []store.Place{}, When: []SpellLine{}}
+	out := Answered{Question: b.Understand(in.Q, now), Named: []store.Place{}, Places: []store.Place{}, Spells: []SpellLine{}}
 	q := &out.Question
 	corrected := in.Kind != "" || in.Person != 0 || in.Door != 0 || in.From != ""
 	if in.Kind != "" {
@@ -93,10 +93,10 @@ func (s *Server) question(in *QuestionInput) (Answered, error) {
 		b.Say(q, z, now)
 	}
 	for _, id := range q.People {
-		out.People = append(out.People, s.placeOfPerson(b, id))
+		out.Named = append(out.Named, s.placeOfPerson(b, id))
 	}
 	for _, id := range q.Doors {
-		out.Doors = append(out.Doors, store.Place{ID: id, Kind: "door", Name: b.Name(id)})
+		out.Places = append(out.Places, store.Place{ID: id, Kind: "door", Name: b.Name(id)})
 	}
 	out.FromWall, out.ToWall = wallText(z, q.From), wallText(z, q.To)
 	return out, s.answer(b, &out, z, now)
@@ -172,10 +172,10 @@ func (s *Server) answer(b *prove.Book, out *Answered, z *hours.Zone, now hours.I
 		out.Where = &w
 	case q.Kind == prove.AskWhen && q.Person != 0 && q.Door != 0:
 		for _, x := range b.Spells(q.Person, q.Door, q.From, q.To) {
-			if len(out.When) == 60 {
+			if len(out.Spells) == 60 {
 				break
 			}
-			out.When = append(out.When, SpellLine{x.From, x.To, spellWords(z, x)})
+			out.Spells = append(out.Spells, SpellLine{x.From, x.To, spellWords(z, x)})
 		}
 	case q.Kind == prove.AskWho && q.Door != 0:
 		w := s.whoCan(b, q.Door, q.From, max(q.To, q.From+1))

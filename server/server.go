@@ -239,6 +239,7 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	s.benchRoutes(api)
 	s.askRoutes(api)
 	s.peopleRoutes(api)
+	s.levelRoutes(api)
 	s.questionRoutes(api)
 	s.importRoutes(api)
 	s.enrolRoutes(api)

@@ -17,6 +17,7 @@ type Counts struct {
 	Alarms  int `json:"alarms" doc:"Alarms that nobody has acknowledged"`
 	Found   int `json:"found" doc:"Controllers that answer and are not in service anywhere"`
 	Finds   int `json:"findings" doc:"Findings in the hours that are wrong or risky"`
+	People  int `json:"people" doc:"Findings about people and what they hold that are wrong or risky"`
 	Build   int `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
 
@@ -142,6 +143,8 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 		case f.Severity == review.Untidy:
 		case f.Station == "build":
 			c.Build++
+		case f.Station == "people":
+			c.People++
 		default:
 			c.Finds++
 		}

@@ -1094,6 +1094,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API holders */
+        get: operations["list-api-holders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/holiday-effect": {
         parameters: {
             query?: never;
@@ -1485,6 +1502,23 @@ export interface paths {
         };
         /** Get API levels by ID holders */
         get: operations["get-api-levels-by-id-holders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/levels/{id}/overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API levels by ID overlap */
+        get: operations["list-api-levels-by-id-overlap"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2281,6 +2315,7 @@ export interface components {
              * @description 0: none was named
              */
             door: number;
+            doors: number[];
             doorsNamed: components["schemas"]["Place"][];
             /**
              * Format: int64
@@ -2292,6 +2327,7 @@ export interface components {
             /** @enum {string} */
             kind: "may" | "who" | "where" | "when" | "";
             may?: components["schemas"]["Answer"];
+            people: number[];
             /** @description Who the words may mean */
             peopleNamed: components["schemas"]["Place"][];
             /**
@@ -2307,6 +2343,8 @@ export interface components {
             toWall: string;
             /** @description Words of which nothing was made */
             unread: string[];
+            /** @description The time in words */
+            when: string;
             /** @description When they may come in */
             whenOpen: components["schemas"]["SpellLine"][];
             where?: components["schemas"]["Where"];
@@ -3845,6 +3883,12 @@ export interface components {
             /** Opens the day */
             opensDay?: boolean;
         };
+        LevelCount: {
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            id: number;
+        };
         Line: {
             check: string;
             ok: boolean;
@@ -4133,6 +4177,16 @@ export interface components {
              */
             when: "hand" | "alarm" | "warning" | "released";
         };
+        Overlap: {
+            /** Format: int64 */
+            door: number;
+            level: string;
+            /** Format: int64 */
+            levelId: number;
+            name: string;
+            /** @description The two schedules, and how many people have both */
+            words: string;
+        };
         Overview: {
             /**
              * Format: int64
@@ -4166,6 +4220,11 @@ export interface components {
              * @description The server's clock, Unix milliseconds
              */
             now: number;
+            /**
+             * Format: int64
+             * @description Findings about people and what they hold that are wrong or risky
+             */
+            people: number;
             /**
              * Format: int64
              * @description The last patch of the live state that is in it
@@ -8649,6 +8708,35 @@ export interface operations {
             };
         };
     };
+    "list-api-holders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelCount"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-holiday-effect": {
         parameters: {
             query?: {
@@ -9827,6 +9915,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Holders"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-levels-by-id-overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Overlap"][];
                 };
             };
             /** @description Error */

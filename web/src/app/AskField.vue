@@ -4,12 +4,16 @@ import { useQuery } from '@tanstack/vue-query'
 import { useDebounce } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { useKeys } from '../core/keys'
 import { keys } from '../core/query'
 import { placePath, stations } from './places'
 
-type Hit = { key: string; name: string; kind: string; path: string }
+type Hit = { key: string; name: string; kind: string; path: string; hint?: string }
+
+/** The answer in a word, where one word says it. */
+const answered = (a: Schemas['Answered']) =>
+  a.may ? (a.may.granted ? 'yes' : 'no') : a.who ? `${a.who.count} people` : a.where ? `${a.where.now} doors` : 'ask'
 
 const router = useRouter()
 const route = useRoute()
@@ -29,6 +33,12 @@ const fixed: Hit[] = [
   { key: '/hours/changes/new', name: 'New dated change', kind: 'do', path: '/hours/changes/new' },
   { key: '/hours/findings', name: 'Findings', kind: 'page', path: '/hours/findings' },
   { key: '/people/levels/new', name: 'New access level', kind: 'do', path: '/people/levels/new' },
+  { key: '/people/departments', name: 'Departments', kind: 'page', path: '/people/departments' },
+  { key: '/people/cards', name: 'Free cards', kind: 'page', path: '/people/cards' },
+  { key: '/people/coming', name: 'Begins and ends', kind: 'page', path: '/people/coming' },
+  { key: '/people/import', name: 'Import and export', kind: 'page', path: '/people/import' },
+  { key: '/prove/matrix', name: 'Who can go where', kind: 'page', path: '/prove/matrix' },
+  { key: '/send/sent', name: 'What was sent', kind: 'page', path: '/send/sent' },
 ]
 
 const soon = useDebounce(query, 120)
@@ -37,7 +47,12 @@ const found = useQuery({
   queryKey: computed(() => keys.computed('find', soon.value.trim())),
   queryFn: async ({ signal }) => {
     const q = soon.value.trim()
-    return { q, places: await ask(api.GET('/api/find', { params: { query: { q } }, signal })) }
+    const [places, asked] = await Promise.all([
+      ask(api.GET('/api/find', { params: { query: { q } }, signal })),
+      // Two words and more may be a question.
+      /\s/.test(q) ? ask(api.GET('/api/question', { params: { query: { q } }, signal })) : undefined,
+    ])
+    return { q, places, asked }
   },
   enabled: computed(() => !!soon.value.trim()),
 })
@@ -47,13 +62,28 @@ const hits = computed<Hit[]>(() => {
   if (!text.value) return here
   if (found.data.value?.q !== text.value) return here
   const places = found.data.value.places.filter((p) => !['site', 'floor'].includes(p.kind))
+  const asked = found.data.value.asked
+  const question: Hit[] =
+    asked?.kind && (asked.person || asked.door)
+      ? [
+          {
+            key: 'question',
+            name: asked.words,
+            kind: answered(asked),
+            path: `/prove?q=${encodeURIComponent(text.value)}`,
+          },
+        ]
+      : []
   return [
+    ...(places.length ? [] : question),
     ...places.map((p) => ({
       key: `${p.kind}${p.id}`,
       name: p.name,
       kind: p.kind,
       path: placePath(p.kind, p.id, route.path),
+      hint: p.hint,
     })),
+    ...(places.length ? question : []),
     ...here,
   ]
 })
@@ -90,7 +120,7 @@ function go(hit: Hit | null) {
 useKeys('Everywhere', [
   {
     keys: 'Ctrl+K',
-    what: 'Go to a door, person, schedule, station',
+    what: 'Ask, or go to a door, person, schedule, station',
     typing: true,
     run: () => {
       field.value?.el.focus()
@@ -133,7 +163,9 @@ useKeys('Everywhere', [
           class="flex cursor-pointer items-baseline justify-between gap-4 px-3 py-1.5"
           :class="active ? 'bg-mode-card/60' : ''"
         >
-          <span class="truncate">{{ h.name }}</span><span class="note shrink-0">{{ h.kind }}</span>
+          <span class="min-w-0" :class="h.key === 'question' ? 'font-semibold' : 'truncate'"
+            >{{ h.name }} <span v-if="h.hint" class="note text-[12px]">{{ h.hint }}</span></span
+          ><span class="note shrink-0">{{ h.kind }}</span>
         </div>
       </ComboboxOption>
     </ComboboxOptions>

@@ -21,6 +21,7 @@ const counts = computed<Record<string, { n: number; what: string } | undefined>>
         ? { n: o.found + o.build, what: 'controllers found, and findings in what is built' }
         : undefined,
     Hours: o.findings ? { n: o.findings, what: 'findings in the hours' } : undefined,
+    People: o.people ? { n: o.people, what: 'findings about people and what they hold' } : undefined,
     Send: o.lacking ? { n: o.lacking, what: 'controllers lack something' } : undefined,
     Watch: o.alarms ? { n: o.alarms, what: 'alarms not acknowledged' } : undefined,
   }

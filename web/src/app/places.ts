@@ -39,6 +39,8 @@ export function placePath(kind: string, id: number, station = ''): string {
   const paths: Record<string, string> = {
     person: `/people/${id}`,
     level: `/people/levels/${id}`,
+    department: `/people/departments/${id}`,
+    'free card': '/people/cards',
     schedule: `/hours/schedules/${id}`,
     plan: `/hours/plans/${id}`,
     holiday: `/hours/holidays/${id}`,

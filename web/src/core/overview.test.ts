@@ -27,6 +27,7 @@ const overview = (): Schemas['Overview'] => ({
   alarms: 0,
   found: 0,
   findings: 0,
+  people: 0,
   build: 0,
   sites: [1, 2].map((s) => ({
     id: s,
@@ -37,7 +38,7 @@ const overview = (): Schemas['Overview'] => ({
     floors: [{ id: 10 + s, name: 'F', level: 0, doors: [door(100 * s), door(100 * s + 1)] }],
   })),
 })
-const counts = { lacking: 0, alarms: 1, found: 0, findings: 0, build: 0 }
+const counts = { lacking: 0, alarms: 1, found: 0, findings: 0, people: 0, build: 0 }
 
 describe('a patch of the live state', () => {
   it('makes anew only what it names', () => {

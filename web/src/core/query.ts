@@ -32,10 +32,14 @@ export const kinds = {
   'door set': 'door-sets',
   'dated change': 'dated-changes',
   level: 'levels',
+  department: 'departments',
+  'free card': 'free-cards',
   person: 'people',
 } as const
 
 export type Kind = keyof typeof kinds
+/** The kinds whose objects have names; a free card is told by its number. */
+export type NamedKind = Exclude<Kind, 'free card'>
 
 export type Objects = {
   site: Schemas['Site']
@@ -52,6 +56,8 @@ export type Objects = {
   'door set': Schemas['DoorSet']
   'dated change': Schemas['DatedChange']
   level: Schemas['Level']
+  department: Schemas['Department']
+  'free card': Schemas['FreeCard']
   person: Schemas['Person']
 }
 

@@ -27,7 +27,7 @@ const Sheet = (more: Partial<SheetOptions<Person>> = {}) =>
     return () =>
       h('main', [
         h('p', sheet.phase.value),
-        ...(['name', 'department'] as const).map((k) =>
+        ...(['name', 'note'] as const).map((k) =>
           h('input', {
             id: k,
             'aria-label': k,
@@ -42,7 +42,7 @@ const Sheet = (more: Partial<SheetOptions<Person>> = {}) =>
 const ada = {
   id: 7,
   name: 'Ada',
-  department: 'Crew',
+  note: 'Crew',
   suspended: false,
   extendedTime: false,
   alwaysPin: false,
@@ -88,22 +88,22 @@ describe('a sheet', () => {
     const p = await open()
     await p.type('name', 'Ad')
     held.slow = 400
-    held.change({ department: 'Kiosk' })
+    held.change({ note: 'Kiosk' })
     noticed()
     await p.type('name', 'Ada Reed')
-    await waitFor(() => expect(sheet.draft.value!.department).toBe('Kiosk'), { timeout: 3000 })
+    await waitFor(() => expect(sheet.draft.value!.note).toBe('Kiosk'), { timeout: 3000 })
     expect(sheet.draft.value!.name).toBe('Ada Reed')
     held.slow = 0
     expect(await sheet.save()).toBe(true)
-    expect(held.value).toMatchObject({ name: 'Ada Reed', department: 'Kiosk' })
+    expect(held.value).toMatchObject({ name: 'Ada Reed', note: 'Kiosk' })
   })
 
   it('writes over a change of other fields by itself, once', async () => {
     const p = await open()
     await p.type('name', 'Bea')
-    held.change({ department: 'Kiosk' }) // and no notice has come
+    held.change({ note: 'Kiosk' }) // and no notice has come
     expect(await sheet.save()).toBe(true)
-    expect(held.value).toMatchObject({ name: 'Bea', department: 'Kiosk' })
+    expect(held.value).toMatchObject({ name: 'Bea', note: 'Kiosk' })
     expect(held.saves).toHaveLength(2)
     expect(sheet.phase.value).toBe('clean')
   })
@@ -173,36 +173,36 @@ describe('a sheet', () => {
     const p = await open()
     await p.type('name', 'Bea')
     p.unmount()
-    held.change({ department: 'Kiosk' })
+    held.change({ note: 'Kiosk' })
     await page(Sheet())
-    await waitFor(() => expect(sheet.draft.value?.department).toBe('Kiosk'))
+    await waitFor(() => expect(sheet.draft.value?.note).toBe('Kiosk'))
     expect(sheet.draft.value!.name).toBe('Bea')
     expect(sheet.phase.value).toBe('changed')
   })
 
   it('puts the focus on the first field that was refused, and says why', async () => {
     const p = await open()
-    await p.type('department', 'x')
-    held.refuses = { location: 'department', message: 'at most 400 letters' }
+    await p.type('note', 'x')
+    held.refuses = { location: 'note', message: 'at most 400 letters' }
     expect(await sheet.save()).toBe(false)
-    expect(sheet.fields.value.department).toBe('at most 400 letters')
-    await waitFor(() => expect(document.activeElement?.id).toBe('department'))
-    expect(sheet.draft.value!.department).toBe('x')
+    expect(sheet.fields.value.note).toBe('at most 400 letters')
+    await waitFor(() => expect(document.activeElement?.id).toBe('note'))
+    expect(sheet.draft.value!.note).toBe('x')
   })
 
   it('goes back and forth over the whole sheet', async () => {
     const p = await open()
     p.getByLabelText('name').focus()
     await p.type('name', 'Bea')
-    p.getByLabelText('department').focus()
-    await p.type('department', 'Kiosk')
+    p.getByLabelText('note').focus()
+    await p.type('note', 'Kiosk')
     sheet.undo()
-    expect(sheet.draft.value).toMatchObject({ name: 'Bea', department: 'Crew' })
+    expect(sheet.draft.value).toMatchObject({ name: 'Bea', note: 'Crew' })
     sheet.undo()
     expect(sheet.phase.value).toBe('clean')
     sheet.redo()
     sheet.redo()
-    expect(sheet.draft.value).toMatchObject({ name: 'Bea', department: 'Kiosk' })
+    expect(sheet.draft.value).toMatchObject({ name: 'Bea', note: 'Kiosk' })
   })
 
   it('is not saved where something hinders it, and nothing is asked of the server', async () => {

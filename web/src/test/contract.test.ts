@@ -42,7 +42,7 @@ const values: Record<string, object> = {
     ...{ unlock: 5, extended: 20, exitTime: 5, heldOpen: 30, preAlarm: 10, forced: 0, relock: 'closing', firstCard },
   },
   person: {
-    ...{ id: 7, name: 'Ada', department: '', suspended: false, extendedTime: false, alwaysPin: false },
+    ...{ id: 7, name: 'Ada', departmentIds: [], suspended: false, extendedTime: false, alwaysPin: false },
     ...{ from: '2026-01-01', until: '2026-12-31' },
     credentials: [{ kind: 'card', format: 'raw', value: '12', status: 'active', from: '2026-01-01' }],
     levels: [{ levelId: 5, from: '2026-01-01', until: '2026-12-31' }],

@@ -1,10 +1,10 @@
-<script setup lang="ts" generic="K extends Kind">
+<script setup lang="ts" generic="K extends NamedKind">
 import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { placePath } from '../app/places'
 import { useListAddress } from '../core/address'
 import { useKeys } from '../core/keys'
-import { useList, type Kind, type Objects } from '../core/query'
+import { useList, type NamedKind, type Objects } from '../core/query'
 import DataTable, { type Column } from './DataTable.vue'
 
 type R = { value: Objects[K]; rev: number; used: Record<string, number> }

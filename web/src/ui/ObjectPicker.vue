@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="K extends Kind">
+<script setup lang="ts" generic="K extends NamedKind">
 import { autoUpdate, flip, offset, size, useFloating } from '@floating-ui/vue'
 import {
   Combobox,
@@ -12,7 +12,7 @@ import { ChevronDown } from '@lucide/vue'
 import { useDebounce } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useNames } from '../core/names'
-import { useList, type Kind } from '../core/query'
+import { useList, type NamedKind } from '../core/query'
 import { many } from '../words'
 
 /** Chooses an object of a kind by its name, looked for in the server. What it cannot be is left out. */
@@ -60,7 +60,13 @@ const found = computed(() => {
   // Until the answer to what stands in the field has come, only what has it in its name is offered of the one before.
   const late = q.value.trim() !== typed.value.trim() || list.isPlaceholderData.value
   return (list.data.value?.pages ?? [])
-    .flatMap((p) => p.items.map((i) => ({ id: i.value.id, name: i.value.name })))
+    .flatMap((p) =>
+      p.items.map((i) => ({
+        id: i.value.id,
+        name: i.value.name,
+        hint: 'number' in i.value && i.value.number ? `no. ${i.value.number}` : '',
+      })),
+    )
     .filter((o) => !props.leaveOut?.includes(o.id) && (!late || o.name.toLowerCase().includes(text)))
 })
 const looking = computed(() => q.value.trim() !== typed.value.trim() || list.isFetching.value)
@@ -173,7 +179,9 @@ const { floatingStyles } = useFloating(anchor, floating, {
             class="flex min-h-[24px] cursor-pointer items-baseline justify-between gap-4 px-3 py-1.5"
             :class="active ? 'bg-mode-card/60' : ''"
           >
-            {{ called(o.id, o.name) }}
+            <span
+              >{{ called(o.id, o.name) }} <span v-if="o.hint" class="note">{{ o.hint }}</span></span
+            >
             <span v-if="o.id === chosen" class="note" aria-hidden="true">✓</span>
           </div>
         </ComboboxOption>

@@ -37,10 +37,6 @@ export async function removalWords(id: number): Promise<string> {
   const e = await ask(api.POST('/api/hours/effect', { body: { remove: id } })).catch(() => undefined)
   if (!e) return ''
   if (!e.first) return 'Nothing differs without it in the next 13 months. '
-  const parts = [
-    e.count ? `${many(e.count, 'door asks', 'doors ask')} something else` : '',
-    e.lose ? `${many(e.lose, 'person', 'people')} may come in at fewer hours` : '',
-    e.gain ? `${many(e.gain, 'person', 'people')} at more` : '',
-  ].filter(Boolean)
-  return `Without it ${parts.join(', ')}, first ${e.first}, once sent. `
+  const doors = e.count ? `${many(e.count, 'door asks', 'doors ask')} something else. ` : ''
+  return `Without it: ${doors}${e.sentence} First ${e.first}, once sent. `
 }

@@ -39,17 +39,22 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
     case 'person': {
       const p = (await fetchObject('person', id, signal)).value
       return [
-        { words: [p.department, p.suspended ? 'suspended' : ''].filter(Boolean).join(', ') || 'no department' },
+        ...(p.departmentIds.length
+          ? [{ things: p.departmentIds.map((d) => ({ kind: 'department', id: d })) }]
+          : [{ words: 'in no department' }]),
+        ...(p.suspended ? [{ words: 'suspended' }] : []),
         {
           words:
             p.credentials
               .map((c) => `${c.kind} ${c.value}${c.status === 'active' ? '' : `, ${c.status}`}`)
               .join('; ') || 'no card',
         },
-        ...(p.levels.length
-          ? [{ things: p.levels.map((g) => ({ kind: 'level', id: g.levelId })) }]
-          : [{ words: 'no access level: cannot come in' }]),
+        ...granted(p.levels),
       ]
+    }
+    case 'department': {
+      const d = (await fetchObject('department', id, signal)).value
+      return d.levels.length ? granted(d.levels) : [{ words: 'Gives its members nothing.' }]
     }
     case 'controller': {
       const c = (await fetchObject('controller', id, signal)).value
@@ -103,6 +108,23 @@ export async function peek(kind: string, id: number, signal: AbortSignal): Promi
   return []
 }
 
+/** What somebody is given: levels, and places each during a schedule. */
+function granted(list: Schemas['Grant'][]): PeekLine[] {
+  const site = useSite()
+  const levels = list.filter((g) => g.levelId)
+  return [
+    ...(levels.length ? [{ things: levels.map((g) => ({ kind: 'level', id: g.levelId! })) }] : []),
+    ...list
+      .filter((g) => !g.levelId && g.target)
+      .map((g) => ({
+        things: [
+          { kind: '', id: 0, name: site.placeWords(g.target!) },
+          { kind: 'schedule', id: g.scheduleId! },
+        ],
+      })),
+  ]
+}
+
 function level(l: Schemas['Level']): PeekLine[] {
   const site = useSite()
   const doors = l.entries.map((e) => ({
@@ -115,6 +137,7 @@ function level(l: Schemas['Level']): PeekLine[] {
   }))
   return [
     ...(l.opensDay ? [{ words: 'opens the day' }] : []),
+    ...(l.includes?.length ? [{ things: l.includes.map((i) => ({ kind: 'level', id: i })) }] : []),
     { words: l.entries.length ? many(l.entries.length, 'place', 'places') : 'Opens no door.' },
     ...doors,
   ]

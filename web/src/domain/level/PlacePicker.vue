@@ -4,8 +4,8 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 import { useSite } from '../../core/site'
 
-/** Chooses a whole place: everything, a site, a floor or a door set. */
-const props = defineProps<{ sets: Schemas['DoorSet'][] }>()
+/** Chooses a whole place: everything, a site, a floor or a door set; where asked for, also a door or one side of it. */
+const props = defineProps<{ sets: Schemas['DoorSet'][]; doors?: boolean; label?: string }>()
 const emit = defineEmits<{ chosen: [t: Schemas['Target']] }>()
 const site = useSite()
 const typed = ref('')
@@ -23,6 +23,9 @@ const places = computed<Place[]>(() => [
     })),
   ]),
   ...props.sets.map((s): Place => ({ name: s.name, kind: 'door set', target: { kind: 'door set', id: s.id } })),
+  ...(props.doors
+    ? site.doors.map((d): Place => ({ name: d.name, kind: 'door', target: { kind: 'door', id: d.id } }))
+    : []),
 ])
 const found = computed(() =>
   places.value.filter((p) => p.name.toLowerCase().includes(typed.value.trim().toLowerCase())),
@@ -37,8 +40,8 @@ function choose(p: Place | null) {
   <Combobox :model-value="null" nullable as="div" class="relative w-64" @update:model-value="choose">
     <ComboboxInput
       class="field py-1"
-      aria-label="Add a whole place"
-      placeholder="everything, a site, a floor, a door set"
+      :aria-label="label ?? 'Add a whole place'"
+      :placeholder="doors ? 'a door, a floor, a site …' : 'everything, a site, a floor, a door set'"
       autocomplete="off"
       :value="typed"
       @change="typed = $event.target.value"

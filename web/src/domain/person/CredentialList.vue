@@ -1,118 +1,130 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
-import { useComputed } from '../../core/query'
+import { ref } from 'vue'
+import type { Schemas } from '../../api/client'
+import { useAll } from '../../core/query'
 import DateRange from '../../ui/DateRange.vue'
+import CredentialTyped from './CredentialTyped.vue'
 import EnrolCard from './EnrolCard.vue'
 
-/** What a person shows at readers: presented, typed, each with its state and its dates. */
+/** What a person shows at readers: presented, typed, or out of the box of free cards; each with its state and dates. */
 const credentials = defineModel<Schemas['Credential'][]>({ required: true })
 const props = defineProps<{ fields: Record<string, string>; whose: string }>()
 const emit = defineEmits<{ said: [words: string] }>()
-const facility = ref<number>()
-const number = ref<number>()
-const kind = ref<'phone' | 'QR pass' | 'plate'>('phone')
-const shown = ref('')
-const format = ref('26-bit')
-const query = useComputed(
-  'formats',
-  () => [],
-  (signal) => ask(api.GET('/api/formats', { signal })),
-)
-/** The formats that readers take, and the one that is chosen. */
-const formats = computed(() => (query.data.value ?? []).filter((f) => f.taken || f.name === format.value))
-const coded = computed(() => {
-  const f = formats.value.find((x) => x.name === format.value)
-  return f ? f.mostFacility > 0 : format.value !== 'raw'
-})
+type Credential = Schemas['Credential']
+const free = useAll('free card')
+const how = ref<'' | 'type' | 'free'>('')
+/** Which of them is being replaced; the next that comes takes its place. */
+const replacing = ref(-1)
 
+/** A new one: it takes the place of the one that is replaced, with its dates, and that one is lost. */
+function add(c: Credential) {
+  const old = credentials.value[replacing.value]
+  if (old) {
+    old.status = 'lost'
+    c = { ...c, ...(old.from ? { from: old.from } : {}), ...(old.until ? { until: old.until } : {}) }
+    emit('said', `${c.value} takes the place of ${old.value}, which is marked lost once saved.`)
+  }
+  credentials.value.push(c)
+  replacing.value = -1
+  how.value = ''
+}
 function took(c: { format: string; value: string; words: string; door: string }) {
-  push(c.format, c.value)
-  emit('said', `Card ${c.words} was presented at ${c.door}; it is ${props.whose || 'this person'}'s once saved.`)
+  if (replacing.value < 0)
+    emit('said', `Card ${c.words} was presented at ${c.door}; it is ${props.whose || 'this person'}'s once saved.`)
+  add({ kind: 'card', format: c.format, value: c.value, status: 'active' })
 }
-const push = (f: string, value: string) => credentials.value.push({ kind: 'card', format: f, value, status: 'active' })
-function addOther() {
-  credentials.value.push({ kind: kind.value, value: shown.value.trim(), status: 'active' })
-  shown.value = ''
-}
-function addTyped() {
-  if (number.value === undefined) return
-  push(
-    format.value,
-    coded.value ? `${facility.value ?? 0}-${String(number.value).padStart(5, '0')}` : String(number.value),
-  )
-  number.value = undefined
-}
+const wrong = (i: number, ...names: string[]) => names.map((n) => props.fields[`credentials[${i}].${n}`]).find(Boolean)
 </script>
 
 <template>
-  <section class="card">
+  <section class="card" aria-label="What they carry">
     <div class="card-head">
-      <h2>Credentials</h2>
-      <EnrolCard @took="took" />
+      <h2>What they carry</h2>
+      <span class="note">{{ credentials.length || 'nothing yet' }}</span>
     </div>
     <p v-if="!credentials.length" class="px-3.5 py-2.5 text-ash">
-      No card. Let the person present one at a reader, or type its number.
+      No card. Let them present one at a reader, type its number, or take one out of the box.
     </p>
-    <div v-for="(c, i) in credentials" :key="i" class="row py-1.5">
-      <span class="w-16 text-ash">{{ c.format ?? c.kind }}</span><b class="w-28 truncate font-mono" :title="c.value">{{
-        c.value
-      }}</b>
-      <select v-model="c.status" class="field w-32! py-0.5" :aria-label="`State of ${c.kind} ${c.value}`">
-        <option v-for="s in ['active', 'lost', 'stolen', 'suspended']" :key="s">{{ s }}</option>
-      </select>
-      <DateRange
-        v-model:from="c.from"
-        v-model:until="c.until"
-        :what="`${c.kind} ${c.value}`"
-        :problem="fields[`credentials[${i}].from`] || fields[`credentials[${i}].until`]"
-      />
-      <span v-if="fields[`credentials[${i}].value`]" data-wrong class="text-[12px] font-semibold text-wine">{{
-        fields[`credentials[${i}].value`]
-      }}</span>
-      <button
-        class="btn btn-quiet ml-auto px-1"
-        :aria-label="`Take away ${c.kind} ${c.value}`"
-        @click="credentials.splice(i, 1)"
+    <div v-for="(c, i) in credentials" :key="i" class="row flex-wrap gap-x-2 py-1.5">
+      <span class="w-[52px] text-[12.5px] text-ash">{{ c.format ?? c.kind }}</span><b
+        class="min-w-24 flex-1 truncate font-mono"
+        :class="c.status === 'active' ? '' : 'text-ash line-through'"
+        :title="c.value"
+        >{{ c.value }}</b
       >
-        Take away
+      <select
+        v-model="c.status"
+        class="field w-[104px]! py-0.5"
+        :class="c.status === 'active' ? '' : 'font-semibold text-wine'"
+        :aria-label="`State of ${c.kind} ${c.value}`"
+      >
+        <option v-for="s in ['active', 'lost', 'stolen', 'suspended', 'expired']" :key="s">{{ s }}</option>
+      </select>
+      <span class="flex w-full flex-wrap items-center gap-x-2 pl-[60px]">
+        <DateRange
+          v-model:from="c.from"
+          v-model:until="c.until"
+          :what="`${c.kind} ${c.value}`"
+          :problem="wrong(i, 'from', 'until')"
+        />
+        <span v-if="wrong(i, 'value')" data-wrong class="text-[12px] font-semibold text-wine">{{
+          wrong(i, 'value')
+        }}</span>
+        <button
+          v-if="c.status === 'active'"
+          type="button"
+          class="btn btn-quiet ml-auto px-1 text-[12.5px]"
+          :class="replacing === i ? 'text-wine' : ''"
+          :aria-label="`Replace ${c.kind} ${c.value}`"
+          :aria-pressed="replacing === i"
+          @click="replacing = replacing === i ? -1 : i"
+        >
+          {{ replacing === i ? 'Keep it' : 'Replace' }}
+        </button>
+        <button
+          class="btn btn-quiet px-1 text-[12.5px]"
+          :class="c.status === 'active' ? '' : 'ml-auto'"
+          :aria-label="`Take away ${c.kind} ${c.value}`"
+          @click="credentials.splice(i, 1)"
+        >
+          Take away
+        </button>
+      </span>
+    </div>
+    <p v-if="replacing >= 0" role="status" class="row text-[13px]">
+      Present or type the new one: it takes over the dates of {{ credentials[replacing]?.value }}, which is marked lost.
+    </p>
+    <div class="row flex-wrap gap-2">
+      <EnrolCard @took="took" />
+      <button
+        type="button"
+        class="btn px-2.5 py-1"
+        :aria-expanded="how === 'type'"
+        @click="how = how === 'type' ? '' : 'type'"
+      >
+        Type …
+      </button>
+      <button
+        v-if="free.data.value?.length"
+        type="button"
+        class="btn px-2.5 py-1"
+        :aria-expanded="how === 'free'"
+        @click="how = how === 'free' ? '' : 'free'"
+      >
+        From the box …
       </button>
     </div>
-    <form class="row gap-2" @submit.prevent="addTyped">
-      <select v-model="format" class="field w-32!" aria-label="Card format">
-        <option v-for="f in formats" :key="f.name">{{ f.name }}</option>
-      </select>
-      <input
-        v-if="coded"
-        v-model.number="facility"
-        type="number"
-        min="0"
-        class="field w-32! font-mono"
-        placeholder="facility"
-        aria-label="Facility code"
-      /><input
-        v-model.number="number"
-        type="number"
-        min="0"
-        class="field w-36! font-mono"
-        placeholder="card number"
-        aria-label="Card number"
-      /><button class="btn" :disabled="number === undefined">Add</button>
-    </form>
-    <form class="row gap-2" @submit.prevent="addOther">
-      <select v-model="kind" class="field w-24!" aria-label="Kind of credential">
-        <option>phone</option>
-        <option>QR pass</option>
-        <option>plate</option>
-      </select>
-      <input
-        v-model="shown"
-        class="field w-66! font-mono"
-        :placeholder="
-          { phone: 'what the phone shows', 'QR pass': 'text of the pass', plate: 'plate of the vehicle' }[kind]
-        "
-        aria-label="What is shown"
-      /><button class="btn" :disabled="!shown.trim()">Add</button>
-    </form>
+    <CredentialTyped v-if="how === 'type'" @add="add" />
+    <div v-if="how === 'free'" class="row flex-wrap gap-1.5" aria-label="Free cards">
+      <button
+        v-for="f in (free.data.value ?? []).slice(0, 24)"
+        :key="f.value.id"
+        type="button"
+        class="btn px-2 py-0.5 font-mono text-[12.5px]"
+        @click="add({ kind: f.value.kind, format: f.value.format, value: f.value.value, status: 'active' })"
+      >
+        {{ f.value.value }}
+      </button>
+    </div>
   </section>
 </template>

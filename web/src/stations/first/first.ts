@@ -221,7 +221,7 @@ export function useFirst() {
         body: {
           id: 0,
           name: c.name.trim(),
-          department: '',
+          departmentIds: [],
           suspended: false,
           extendedTime: false,
           alwaysPin: false,

@@ -7,10 +7,11 @@ import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { many } from '../../words'
 import BuildTabs from '../build/BuildTabs.vue'
+import PeopleTabs from '../people/PeopleTabs.vue'
 import HoursTabs from './HoursTabs.vue'
 
 /** The findings of a station: what is wrong, risky or incomplete there. */
-const props = defineProps<{ station: 'build' | 'hours' }>()
+const props = defineProps<{ station: 'build' | 'hours' | 'people' }>()
 
 const query = useComputed(
   'findings',
@@ -23,6 +24,23 @@ const list = computed<Schemas['Finding'][] | undefined>(() =>
 const of = (severity: string) => (list.value ?? []).filter((f) => f.severity === severity)
 /** More of one severity than this are counted and not drawn. */
 const most = 60
+const words = {
+  build: {
+    title: 'Build',
+    in: 'in what is built',
+    none: 'Nothing to find: everything answers, every lock gets its power, and everybody gets out.',
+  },
+  hours: {
+    title: 'Hours',
+    in: 'in the hours',
+    none: 'Nothing to find: holidays are entered, plans answer them, and every schedule is used.',
+  },
+  people: {
+    title: 'People',
+    in: 'about people and what they hold',
+    none: 'Nothing to find: everybody who has a card comes in somewhere, and every level leads somewhere and is used.',
+  },
+}
 const groups = [
   ['wrong', 'Wrong'],
   ['risky', 'Risky'],
@@ -32,10 +50,10 @@ const groups = [
 
 <template>
   <SheetFrame
-    :title="station === 'build' ? 'Build' : 'Hours'"
-    :under="`Findings: what is wrong, risky or incomplete in ${station === 'build' ? 'what is built' : 'the hours'}, with the mend`"
+    :title="words[station].title"
+    :under="`Findings: what is wrong, risky or incomplete ${words[station].in}, with the mend`"
   >
-    <BuildTabs v-if="station === 'build'" /><HoursTabs v-else />
+    <BuildTabs v-if="station === 'build'" /><PeopleTabs v-else-if="station === 'people'" /><HoursTabs v-else />
     <StateBox
       v-if="!list"
       :loading="query.isPending.value"
@@ -44,16 +62,12 @@ const groups = [
       :rows="8"
     />
     <p v-else-if="!list.length" class="card p-4 text-ash">
-      {{
-        station === 'build'
-          ? 'Nothing to find: everything answers, every lock gets its power, and everybody gets out.'
-          : 'Nothing to find: holidays are entered, plans answer them, and every schedule is used.'
-      }}
+      {{ words[station].none }}
     </p>
-    <template v-for="[k, words] in groups" :key="k">
-      <section v-if="of(k).length" class="mb-4" :aria-label="words">
+    <template v-for="[k, title] in groups" :key="k">
+      <section v-if="of(k).length" class="mb-4" :aria-label="title">
         <h2 class="mb-1.5">
-          {{ words }} <span class="note font-normal">{{ of(k).length }}</span>
+          {{ title }} <span class="note font-normal">{{ of(k).length }}</span>
         </h2>
         <div class="grid gap-2">
           <FindingCard v-for="f in of(k).slice(0, most)" :key="f.code + f.id" :finding="f" />

@@ -4,45 +4,70 @@ import { RouterLink } from 'vue-router'
 import { api, ask } from '../../api/client'
 import { useListAddress } from '../../core/address'
 import { useNames } from '../../core/names'
-import { client, fetchObject, keys, useList, type Objects } from '../../core/query'
+import { client, fetchObject, keys, useComputed, useList, type Objects } from '../../core/query'
+import { useSite } from '../../core/site'
 import type { Column } from '../../ui/DataTable.vue'
 import KindTable from '../../ui/KindTable.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import { sure } from '../../ui/sure'
-import { many } from '../../words'
+import { dateOf, many } from '../../words'
 import PeopleTabs from './PeopleTabs.vue'
 
 type Person = Objects['person']
 type Row = { value: Person; rev: number; used: Record<string, number> }
 const { params, condition } = useListAddress()
 const level = condition('level')
-const suspended = condition('suspended')
+const state = condition('state')
+const member = condition('member')
 const levelId = computed({ get: () => Number(level.value || 0), set: (v) => (level.value = v ? String(v) : '') })
+const memberOf = computed({ get: () => Number(member.value || 0), set: (v) => (member.value = v ? String(v) : '') })
+const states = ['suspended', 'past', 'coming', 'no card', 'lost card', 'no level', 'temporary']
 const selected = ref<number[]>([])
 const problem = ref('')
 const busy = ref(false)
+const site = useSite()
 
 const columns: Column<Row>[] = [
-  { id: 'name', title: 'Name', width: '176px', sort: 'name' },
-  {
-    id: 'department',
-    title: 'Department',
-    width: '116px',
-    from: 560,
-    sort: 'department',
-    text: (r) => r.value.department,
-  },
-  { id: 'credentials', title: 'Credentials', width: '96px', from: 640, sort: 'credentials' },
+  { id: 'name', title: 'Name', width: '168px', sort: 'name' },
+  { id: 'department', title: 'Department', width: '120px', from: 560, sort: 'department' },
+  { id: 'credentials', title: 'Cards', width: '96px', from: 640, sort: 'credentials' },
   { id: 'levels', title: 'Access levels', sort: 'levels' },
-  { id: 'state', title: '', width: '78px' },
+  { id: 'state', title: 'State', width: '84px' },
+  { id: 'seen', title: 'Last seen', width: '104px', from: 640, sort: 'seen' },
 ]
-// The names of levels are asked for once for all rows that were read.
+// The names of departments and levels are asked for once for all rows that were read.
 const list = useList('person', params)
+const rows = computed(() => (list.data.value?.pages ?? []).flatMap((p) => p.items.map((i) => i.value)))
 const { nameOf } = useNames(() =>
-  (list.data.value?.pages ?? []).flatMap((p) => p.items.flatMap((i) => i.value.levels.map((g) => g.levelId))),
+  rows.value.flatMap((p) => [...p.departmentIds, ...p.levels.map((g) => g.levelId ?? 0)]),
 )
-const flaw = (p: Person) => (p.suspended ? 'suspended' : p.credentials.find((c) => c.status !== 'active')?.status)
+const lastSeen = useComputed(
+  'seen',
+  () => [rows.value.slice(-400).map((p) => p.id)],
+  (signal) =>
+    ask(api.GET('/api/seen', { params: { query: { ids: rows.value.slice(-400).map((p) => p.id) } }, signal })),
+  () => rows.value.length > 0,
+)
+const seen = computed(() => new Map((lastSeen.data.value ?? []).map((x) => [x.person, x])))
+const today = computed(() => site.today())
+/** How somebody stands, in a word; empty where there is nothing to say. */
+function stands(p: Person): string {
+  if (p.suspended) return 'suspended'
+  if (p.until && p.until.slice(0, 10) < today.value) return 'past'
+  if (p.from && p.from.slice(0, 10) > today.value) return 'to come'
+  const bad = p.credentials.find((c) => c.status !== 'active')?.status
+  if (p.credentials.length && p.credentials.every((c) => c.status !== 'active')) return bad ?? ''
+  if (bad) return `one ${bad}`
+  return p.credentials.length ? '' : 'no card'
+}
+const held = (p: Person) => {
+  const places = p.levels.filter((g) => !g.levelId).length
+  return [
+    ...p.levels.filter((g) => g.levelId).map((g) => nameOf(g.levelId!)),
+    ...(places ? [many(places, 'place', 'places')] : []),
+  ].join(', ')
+}
 
 /** Does the same to everybody who is chosen, one after the other; what was done stays done where one fails. */
 async function each(what: string, change: (p: Person) => boolean) {
@@ -99,7 +124,14 @@ async function remove() {
 
 <template>
   <SheetFrame fill title="People" under="Who may come in, with what, and where">
-    <template #actions><RouterLink class="btn btn-amber" to="/people/new">New person</RouterLink></template>
+    <template #actions
+      ><RouterLink
+        v-if="selected.length === 2"
+        class="btn"
+        :to="`/people/compare?kind=person&a=${selected[0]}&b=${selected[1]}`"
+        >Compare the two</RouterLink
+      ><RouterLink class="btn btn-amber" to="/people/new">New person</RouterLink></template
+    >
     <PeopleTabs />
     <p v-if="problem" role="alert" class="mb-2 font-semibold text-wine">{{ problem }}</p>
     <KindTable
@@ -108,7 +140,7 @@ async function remove() {
       label="People"
       :columns="columns"
       chooses
-      placeholder="Name, department or card"
+      placeholder="Name, number, department or card"
       none="Nobody yet. Add a person, then let them present a card."
     >
       <template #filters>
@@ -119,10 +151,16 @@ async function remove() {
           label="Only who has an access level"
           :besides="[{ id: 0, name: 'any access level' }]"
         />
-        <select v-model="suspended" class="field w-36!" aria-label="Suspended or not">
-          <option value="">all</option>
-          <option value="1">suspended</option>
-          <option value="0">not suspended</option>
+        <ObjectPicker
+          v-model="memberOf"
+          kind="department"
+          class="w-44"
+          label="Only who is in a department"
+          :besides="[{ id: 0, name: 'any department' }]"
+        />
+        <select v-model="state" class="field w-36!" aria-label="How they stand">
+          <option value="">everybody</option>
+          <option v-for="s in states" :key="s">{{ s }}</option>
         </select>
       </template>
       <template #credentials="{ row }"
@@ -130,17 +168,30 @@ async function remove() {
           row.value.credentials.map((c) => c.value).join(', ') || 'no card'
         }}</span></template
       >
+      <template #department="{ row }"
+        ><span class="text-[13px]">{{ row.value.departmentIds.map(nameOf).join(', ') }}</span></template
+      >
       <template #levels="{ row }"
-        ><span class="text-[13px]">{{
-          row.value.levels.map((g) => nameOf(g.levelId)).join(', ') || 'no level: cannot come in'
-        }}</span></template
+        ><span class="text-[13px]"
+          >{{ held(row.value)
+          }}<span v-if="!row.value.levels.length" class="note">{{
+            row.value.departmentIds.length ? 'by department' : 'nothing: cannot come in'
+          }}</span></span
+        ></template
       >
       <template #state="{ row }"
         ><span
-          v-if="flaw(row.value)"
+          v-if="stands(row.value)"
           class="pill"
           :class="row.value.suspended ? 'bg-wine text-paper' : 'border border-wine text-wine'"
-          >{{ flaw(row.value) }}</span
+          >{{ stands(row.value) }}</span
+        ></template
+      >
+      <template #seen="{ row }"
+        ><span
+          class="note text-[12.5px]"
+          :title="seen.get(row.value.id) ? `at ${seen.get(row.value.id)!.doorName}` : 'never let in'"
+          >{{ seen.get(row.value.id) ? dateOf(seen.get(row.value.id)!.at, seen.get(row.value.id)!.zone) : '' }}</span
         ></template
       >
       <template #bulk>

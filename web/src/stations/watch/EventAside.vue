@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { inClock } from '../../clock'
+import GiveCard from '../../domain/person/GiveCard.vue'
 import PeekName from '../../ui/PeekName.vue'
 import TraceList from '../../ui/TraceList.vue'
 import { dateOf, timeOf } from '../../words'
@@ -52,6 +53,11 @@ const trace = computed(() => JSON.parse(props.event.trace) as Schemas['Line'][])
     ><h2>What would change it</h2>
     <p class="card p-3 text-[13px] leading-relaxed">{{ inClock(event.mend) }}</p></template
   >
+  <GiveCard
+    v-if="event.reason === 'card-unknown' && event.value && event.format"
+    :format="event.format"
+    :value="event.value"
+  />
   <p class="flex flex-wrap gap-2">
     <RouterLink v-if="event.bits" class="btn" :to="`/build/formats?bits=${event.bits}`">Open its bits</RouterLink>
     <button v-if="event.doorId" class="btn" @click="router.push(`/watch?door=${event.doorId}`)">Only this door</button

@@ -1,0 +1,13 @@
+<script setup lang="ts">
+import TabLinks from '../../ui/TabLinks.vue'
+</script>
+
+<template>
+  <TabLinks
+    label="Prove"
+    :tabs="[
+      { path: '/prove', name: 'Ask' },
+      { path: '/prove/matrix', name: 'Who can go where' },
+    ]"
+  />
+</template>
