@@ -19,6 +19,7 @@ web/node_modules: web/package-lock.json
 test: build need-chromium lint
 	cd web && npm test --silent
 	go test ./...
+	cd check/cedar && go test ./...
 
 # Format, vet, staticcheck, ESLint and Prettier, the types of the pages and of the API; and known weaknesses, where
 # VULNDB says where their list is to be had.

@@ -242,9 +242,9 @@ func (t Together) Sentence(n Naming) string {
 	}
 	switch {
 	case w.People == 0 && first == hours.Never:
-		return "Nothing differs in the next 13 months."
+		return "Nobody's access changes, and no door asks anything else."
 	case w.People == 0:
-		return "Nobody comes in at other hours."
+		return "Doors ask something else; nobody comes in at other hours."
 	}
 	lose, gain := t.side(n, w.Losers, false), t.side(n, w.Gainers, true)
 	out := lose + "; " + gain

@@ -89,7 +89,7 @@ const through = (d: Schemas['WhereDoor']) => [
         <div
           v-for="d in f.doors"
           :key="d.id"
-          class="grid min-h-[28px] grid-cols-[minmax(0,1.1fr)_104px_minmax(0,1fr)_auto] items-center gap-2.5 px-3.5 py-[3px] text-[13.5px]"
+          class="grid min-h-[28px] grid-cols-[minmax(0,1.5fr)_92px_minmax(0,1fr)_74px] items-center gap-2.5 px-3.5 py-[3px] text-[13.5px]"
         >
           <RouterLink :to="`/hours/doors/${d.id}`" class="truncate hover:underline">{{ d.name }}</RouterLink>
           <HourBar :pieces="d.open" :minute="d.minute" :label="`${d.name} on ${where.words}`" />
@@ -103,7 +103,7 @@ const through = (d: Schemas['WhereDoor']) => [
             >
           </span>
           <span
-            class="w-[92px] text-right text-[12px] font-semibold"
+            class="text-right text-[12px] leading-tight font-semibold"
             :class="d.now ? 'text-kelp' : 'text-ash'"
             :title="d.now ? `now, ${d.next}` : d.next"
             >{{ d.now ? 'now' : inClock(d.next) }}</span

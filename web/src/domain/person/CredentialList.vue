@@ -60,7 +60,7 @@ const wrong = (i: number, ...names: string[]) => names.map((n) => props.fields[`
       >
         <option v-for="s in ['active', 'lost', 'stolen', 'suspended', 'expired']" :key="s">{{ s }}</option>
       </select>
-      <span class="flex w-full flex-wrap items-center gap-x-2 pl-[60px]">
+      <span class="flex w-full flex-wrap items-center gap-x-2">
         <DateRange
           v-model:from="c.from"
           v-model:until="c.until"

@@ -20,6 +20,7 @@ const make = async (name: string) =>
 
 <template>
   <div class="mt-0.5 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13.5px] text-ash">
+    <span v-if="number">no. {{ number }}</span>
     <span v-for="id in ids" :key="id" class="inline-flex items-center"
       ><PeekName :id="id" kind="department" :name="nameOf(id)" /><button
         type="button"
@@ -44,6 +45,5 @@ const make = async (name: string) =>
     <button v-else type="button" class="btn btn-quiet px-1 py-0" @click="adding = true">
       {{ ids.length ? 'and in …' : 'in no department; choose one' }}
     </button>
-    <span v-if="number">no. {{ number }}</span>
   </div>
 </template>

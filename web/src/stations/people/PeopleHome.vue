@@ -29,12 +29,12 @@ const busy = ref(false)
 const site = useSite()
 
 const columns: Column<Row>[] = [
-  { id: 'name', title: 'Name', width: '168px', sort: 'name' },
-  { id: 'department', title: 'Department', width: '120px', from: 560, sort: 'department' },
-  { id: 'credentials', title: 'Cards', width: '96px', from: 640, sort: 'credentials' },
+  { id: 'name', title: 'Name', width: '150px', sort: 'name' },
+  { id: 'department', title: 'Department', width: '108px', from: 560, sort: 'department' },
+  { id: 'credentials', title: 'Cards', width: '84px', from: 640, sort: 'credentials' },
   { id: 'levels', title: 'Access levels', sort: 'levels' },
-  { id: 'state', title: 'State', width: '84px' },
-  { id: 'seen', title: 'Last seen', width: '104px', from: 640, sort: 'seen' },
+  { id: 'state', title: 'State', width: '82px' },
+  { id: 'seen', title: 'Last seen', width: '84px', from: 640, sort: 'seen' },
 ]
 // The names of departments and levels are asked for once for all rows that were read.
 const list = useList('person', params)

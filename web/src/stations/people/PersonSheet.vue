@@ -138,7 +138,7 @@ const remove = useRemoval(edit, {
       </p>
       <p v-if="said" role="status" class="mb-3 font-semibold">{{ said }}</p>
       <p v-if="problem" role="alert" class="mb-3 font-semibold text-wine">{{ problem }}</p>
-      <div class="grid grid-cols-[minmax(0,5fr)_minmax(0,7fr)] items-start gap-3 max-[1180px]:grid-cols-1">
+      <div class="grid grid-cols-[minmax(0,4fr)_minmax(0,6fr)] items-start gap-3 max-[1180px]:grid-cols-1">
         <div class="space-y-3">
           <CredentialList v-model="draft.credentials" :fields="fields" :whose="draft.name" @said="(w) => (said = w)" />
           <PersonPIN v-if="id" :id="id" @said="(w) => (said = w)" />
