@@ -59,13 +59,13 @@ var views = []struct{ path, words string }{
 	{"/hours/changes/new", "The doors are"},
 	{"/hours/findings", "Risky"},
 	{"/people", "60 in all"},
-	{"/people/%person", "Credentials"},
+	{"/people/%person", "What they carry"},
 	{"/people/new", "No card."},
 	{"/people/levels", "Gallery staff"},
 	{"/people/levels/%level", "Whole places"},
 	{"/rules", "Digits of a PIN"},
 	{"/send", "How sending works"},
-	{"/prove", "May this person come in?"},
+	{"/prove", "Two of person, door and time"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},
 	{"/history", "taken into service"},
@@ -149,7 +149,7 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 		"the keys": func() { w.Go("/people"); w.See("60 in all"); w.Type('?'); w.See("These keys") },
 		"a question": func() {
 			w.Go(w.numbered("/people/%person"))
-			w.See("Credentials")
+			w.See("What they carry")
 			w.Press("Remove")
 			w.See("Their cards open nothing")
 		},
@@ -160,7 +160,7 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 			w.Press("Card at all hours")
 			w.See("Open it")
 		},
-		"a list": func() { w.Go("/prove"); w.See("May this person"); w.Press("Show Where"); w.See("Quay entrance") },
+		"a list": func() { w.Go("/prove"); w.See("Two of person, door and time"); w.Press("Show Where"); w.See("Quay entrance") },
 		"the calendar": func() {
 			w.Go("/hours/changes/new")
 			w.See("The doors are")

@@ -275,6 +275,7 @@ func TestAReadBecomesAFormat(t *testing.T) {
 		w.Go("/people")
 		w.See("60 in all")
 		w.Press("Ines Marrow")
+		w.Press("Type …")
 		w.Choose("Card format", "Own 35-bit")
 		w.Fill("Facility code", "77")
 		w.Fill("Card number", "4321")

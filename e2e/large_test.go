@@ -79,9 +79,9 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 		{"/hours", "in all"}, {"/hours?what=schedules", "in all"}, {"/hours/doors/%door", "What decides"},
 		{"/hours/plans/%plan", "Hours a week"}, {"/hours/schedules/%schedule", "Hours a week"}, {"/hours/holidays", "Holidays in"},
 		{"/hours/changes", "Dated changes"}, {"/hours/changes/new", "The doors are"}, {"/hours/findings", "Findings"},
-		{"/people", "20,000 in all"}, {"/people/%person", "Credentials"}, {"/people/levels", "500 in all"},
+		{"/people", "20,000 in all"}, {"/people/%person", "What they carry"}, {"/people/levels", "500 in all"},
 		{"/people/levels/10000", "400 doors"}, {"/rules", "Digits of a PIN"}, {"/send", "How sending works"},
-		{"/prove", "May this person"}, {"/watch", "Choose an event"}, {"/history", "Who changed what"},
+		{"/prove", "Two of person, door and time"}, {"/watch", "Choose an event"}, {"/history", "Who changed what"},
 	}
 	for _, v := range large {
 		w.step(v.path, func() {

@@ -242,7 +242,7 @@ func (w *world) enrol() {
 		} else {
 			w.Press("Next new person")
 		}
-		w.See("Somebody who may come in")
+		w.See("this person cannot come in anywhere")
 		w.Fill("Name", name)
 		if i == 0 {
 			w.Pick("Reader at which", "Front door") // it is remembered
@@ -263,7 +263,7 @@ func (w *world) enrol() {
 func (w *world) bench() {
 	refused := func() { w.See("What would change it") }
 	w.Station("6 Prove")
-	w.See("May this person come in?")
+	w.See("Two of person, door and time")
 	w.Press("Front door")
 	w.See("Touch the drawing")
 	w.Fill("Make it", "Sat 15:59:50")

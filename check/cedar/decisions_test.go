@@ -123,7 +123,9 @@ func draw(seed uint64) *place {
 	return p
 }
 
-func uid(kind string, id site.ID) types.EntityUID { return types.NewEntityUID(types.EntityType(kind), types.String(fmt.Sprint(id))) }
+func uid(kind string, id site.ID) types.EntityUID {
+	return types.NewEntityUID(types.EntityType(kind), types.String(fmt.Sprint(id)))
+}
 
 func (p *place) of(t site.Target) types.EntityUID {
 	switch t.Kind {

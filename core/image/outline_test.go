@@ -29,18 +29,21 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 		for i := range 4 {
 			c.Levels = append(c.Levels, site.Level{ID: site.ID(40 + i), Entries: []site.Entry{site.At(site.ID(1+i%3), 30)}})
 		}
-		o := NewOutlines(c, clock, Secrets{})
+		effective := c.Effective()
+		o := NewOutlines(effective, clock, Secrets{})
 		for range rapid.IntRange(1, 12).Draw(t, "changes") {
 			next := *c
-			var people []site.ID
-			others := rapid.IntRange(0, 3).Draw(t, "what") == 0
-			if others {
+			what := rapid.IntRange(0, 4).Draw(t, "what")
+			others := what < 2
+			switch {
+			case what == 1:
+				next.Departments = []site.Department{{ID: 90, AlwaysPIN: rapid.Bool().Draw(t, "all with PIN"), Levels: drawPerson(t, 1).Levels}}
+			case others:
 				next.Levels = append([]site.Level(nil), c.Levels...)
 				next.Levels[rapid.IntRange(0, 3).Draw(t, "level")].Entries = []site.Entry{drawEntry(t)}
 				next.Settings.PINLength = rapid.IntRange(4, 5).Draw(t, "length")
-			} else {
+			default:
 				id := site.ID(rapid.SampledFrom([]int{100, 101, 356, 357}).Draw(t, "who")) // two of them share a shard
-				people = []site.ID{id}
 				next.People = nil
 				for _, p := range c.People {
 					if p.ID < id {
@@ -57,7 +60,10 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 				}
 			}
 			c = &next
-			o = o.After(c, clock, people, others)
+			was := effective
+			effective = c.EffectiveAfter(was)
+			others = others || numbers(was.Levels) != numbers(effective.Levels) // a level of its own has come or gone
+			o = o.After(effective, clock, nowOthers(was, effective), others)
 			if rapid.Bool().Draw(t, "asked") {
 				continue
 			}
@@ -79,6 +85,34 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 	})
 }
 
+// nowOthers lists who is not the same person any more, as a snapshot does.
+func nowOthers(was, is *site.Config) (out []site.ID) {
+	seen := map[*site.Person]bool{}
+	for _, p := range was.People {
+		seen[p] = true
+	}
+	kept := map[site.ID]bool{}
+	for _, p := range is.People {
+		kept[p.ID] = seen[p]
+		if !seen[p] {
+			out = append(out, p.ID)
+		}
+	}
+	for _, p := range was.People {
+		if _, there := kept[p.ID]; !there {
+			out = append(out, p.ID)
+		}
+	}
+	return out
+}
+
+func numbers(levels []site.Level) (out string) {
+	for _, l := range levels {
+		out += fmt.Sprint(l.ID, " ")
+	}
+	return out
+}
+
 func drawEntry(t *rapid.T) site.Entry {
 	kind := rapid.SampledFrom([]site.TargetKind{site.AtDoor, site.AtReader, site.Everything}).Draw(t, "kind")
 	e := site.Entry{Target: site.Target{Kind: kind}, ScheduleID: 30}
@@ -98,8 +132,14 @@ func drawPerson(t *rapid.T, id site.ID) *site.Person {
 		pin, duress := cards.HashPIN(nil, fmt.Sprint(id)), cards.HashPIN(nil, fmt.Sprint(-id))
 		p.PIN, p.Duress, p.PINLength = &pin, &duress, 4
 	}
+	if rapid.Bool().Draw(t, "member") {
+		p.DepartmentIDs = []site.ID{90}
+	}
 	for range rapid.IntRange(0, 3).Draw(t, "levels") {
 		g := site.Grant{LevelID: site.ID(rapid.IntRange(40, 43).Draw(t, "level"))}
+		if rapid.IntRange(0, 4).Draw(t, "place") == 0 {
+			g = site.Grant{Target: site.Target{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 3).Draw(t, "door"))}, ScheduleID: 30}
+		}
 		if rapid.IntRange(0, 3).Draw(t, "dated") == 0 {
 			g.Until = "2026-12-01"
 		}

@@ -12,6 +12,7 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/site"
+	"amberkeystone/internal/largesite"
 )
 
 func names(list []Section) (out []string) {
@@ -135,4 +136,39 @@ func TestLayoutBefore(t *testing.T) {
 	assert.Equal(t, site.ID(9), im.Controller)
 	_, err = Parse([]byte(`{"version":1}`))
 	assert.ErrorContains(t, err, "layout 1")
+}
+
+// Suspending somebody in an image changes their section and nothing else; what is not in it, or suspended already, is
+// not found.
+func TestWithSuspended(t *testing.T) {
+	c := largesite.Config()
+	c.People = c.People[:2000]
+	im := Build(c, c.Controllers[0].ID, hours.Zone{Name: "UTC"}, Secrets{})
+	packed := im.Bytes()
+	who := im.People[7].ID
+	sections, found, err := WithSuspended(packed, who)
+	require.NoError(t, err)
+	require.True(t, found)
+	before, err := Unpack(packed)
+	require.NoError(t, err)
+	differ := 0
+	for i := range before {
+		if before[i].Hash != sections[i].Hash {
+			differ++
+		}
+	}
+	assert.Equal(t, 1, differ)
+	got, err := Parse(Pack(sections))
+	require.NoError(t, err)
+	for i := range got.People {
+		assert.Equal(t, im.People[i].Suspended || got.People[i].ID == who, got.People[i].Suspended)
+	}
+	_, found, err = WithSuspended(Pack(sections), who)
+	require.NoError(t, err)
+	assert.False(t, found, "they are suspended already")
+	_, found, err = WithSuspended(packed, 1)
+	require.NoError(t, err)
+	assert.False(t, found, "they are not in it")
+	_, _, err = WithSuspended([]byte("no image"), who)
+	assert.Error(t, err)
 }

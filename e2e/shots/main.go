@@ -158,7 +158,7 @@ func take(url, dir, only string) error {
 	p.See("unlock time 40 s")
 	shot("send")
 	p.Station("6 Prove")
-	p.See("May this person")
+	p.See("Two of person, door and time")
 	p.Press("Staff stair")
 	p.See("What the controller said")
 	p.Fill("Make it", "Thu 22:14:05")

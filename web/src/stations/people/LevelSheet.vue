@@ -22,6 +22,7 @@ import SentNow from '../../ui/SentNow.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
+import UsedBy from '../../ui/UsedBy.vue'
 import { useConsequence } from '../../ui/consequence'
 
 const props = defineProps<{ id: number }>()
@@ -154,6 +155,7 @@ const remove = useRemoval(edit, {
       <SentNow v-if="id && !dirty" />
       <HolderList v-if="id" :id="id" />
       <OverlapList v-if="id" :id="id" />
+      <UsedBy v-if="id" :id="id" leave-out="person" none="No department, level or plan names it." />
       <HistoryCard v-if="id" :id="id" />
     </template>
   </SheetFrame>

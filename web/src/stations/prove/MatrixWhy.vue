@@ -58,7 +58,8 @@ const leads = computed(() => where.data.value?.doors.find((d) => d.id === props.
       }}
     </p>
     <p v-for="t in leads?.through ?? []" :key="`${t.levelId}${t.by}`">
-      by <b>{{ t.level }}</b> during {{ t.schedule }} <span class="note">{{ [t.by, t.dates].filter(Boolean).join(', ') }}</span>
+      by <b>{{ t.level }}</b> during {{ t.schedule }}
+      <span class="note">{{ [t.by, t.dates].filter(Boolean).join(', ') }}</span>
     </p>
     <p v-if="leads" class="note">{{ leads.now ? 'Now' : 'Next' }}: {{ inClock(leads.next) }}</p>
   </div>
