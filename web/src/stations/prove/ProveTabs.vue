@@ -6,7 +6,7 @@ import TabLinks from '../../ui/TabLinks.vue'
   <TabLinks
     label="Prove"
     :tabs="[
-      { path: '/prove', name: 'Ask' },
+      { path: '/prove', name: 'Questions' },
       { path: '/prove/matrix', name: 'Who can go where' },
     ]"
   />
