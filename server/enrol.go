@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"strings"
 	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -29,7 +30,7 @@ func (e *enrolling) calm(x *store.Event) {
 	e.mu.Unlock()
 	if x.Alarm && x.Kind == pass.WasRefused.String() && hours.Instant(x.At) < until {
 		x.Alarm, x.Outcome = false, "refused"
-		x.Detail = "presented to be enrolled; " + x.Detail
+		x.Detail = strings.TrimSuffix("presented to be enrolled; "+x.Detail, "; ")
 	}
 }
 
