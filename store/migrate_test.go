@@ -43,6 +43,17 @@ func TestDatabaseOfTheFirstLayout(t *testing.T) {
 		_, err := db.Exec(q)
 		require.NoError(t, err, q)
 	}
+	for i, department := range []string{"crew", "Loans ", ""} { // as people wrote it
+		_, err := db.Exec(`INSERT INTO objects (id, kind, name, rev, body) VALUES (?, 'person', ?, 1, json_object('name', ?, 'department', ?))`,
+			20+i, "Q"+department, "Q"+department, department)
+		require.NoError(t, err)
+	}
+	for i, outcome := range []string{"granted", "refused"} {
+		_, err = db.Exec(`INSERT INTO events (controller_id, log, seq, at, stored_at, kind, outcome, reason, door_id, person_id, controller, door, person,
+			headline, detail, trace, mend, zone, raw) VALUES (3, '', ?, ?, 0, ?, ?, '', 5, 2, '', '', '', '', '', '[]', '', '', '{}')`,
+			i, 7000+i, outcome, outcome)
+		require.NoError(t, err)
+	}
 	require.NoError(t, db.Close())
 
 	s, err := Open(path)
@@ -54,11 +65,28 @@ func TestDatabaseOfTheFirstLayout(t *testing.T) {
 	lost := site.NewCard("26-bit", 42, 7)
 	lost.Status = site.Lost
 	assert.Equal(t, []site.Credential{lost}, c.People[0].Credentials)
+	names := map[site.ID]string{}
+	for _, d := range c.Departments {
+		names[d.ID] = d.Name
+	}
+	of := func(id site.ID) (out []string) {
+		for _, d := range c.Person(id).DepartmentIDs {
+			out = append(out, names[d])
+		}
+		return out
+	}
+	assert.Len(t, names, 2, "%v", names)
+	assert.Equal(t, of(2), of(20), "one department, however it was written")
+	assert.Equal(t, []string{"Loans"}, of(21))
+	assert.Empty(t, of(22))
+	seen, err := s.LastSeen(ctx, 2)
+	require.NoError(t, err)
+	assert.Equal(t, []Seen{{Person: 2, At: 7000, Door: 5}}, seen, "when they were let in, not when they were refused")
 	assert.Equal(t, []site.Entry{site.At(5, 6)}, c.Levels[0].Entries)
-	for _, q := range []string{"ada", "crew", "42-00007"} {
+	for q, n := range map[string]int{"ada": 1, "crew": 2, "42-00007": 1} {
 		list, _, err := read[site.Person](ctx, s, Page{Search: q, Limit: 5})
 		require.NoError(t, err)
-		assert.Len(t, list, 1, "what was there is found: %s", q)
+		assert.Len(t, list, n, "what was there is found: %s", q)
 	}
 	sent, err := s.Sent(ctx, 3, "h")
 	require.NoError(t, err)

@@ -49,12 +49,17 @@ func table(t *testing.T) *image.Compiled {
 	early.From, late.Until = "2026-12-01", "2026-11-25"
 	level := []site.Grant{{LevelID: 40}}
 	pin, duress := pins("4829")
+	instead, insteadDuress := pins("7310")
+	over := card(14)
+	over.Status = site.Expired
 	c := &site.Config{
 		Settings:  site.DefaultSettings(),
 		Doors:     []site.Door{door, plain, elsewhere},
 		Plans:     []site.Plan{{ID: 20}},
 		Schedules: []site.Schedule{{ID: 30, Week: office}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 30)}}},
+		Levels: []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 30)}},
+			{ID: 42, Includes: []site.ID{40}}, {ID: 43, Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 30, Except: []site.Target{{Kind: site.AtDoor, ID: 1}}}}}},
+		Departments: []site.Department{{ID: 50, Name: "Crew", Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{Until: "2026-11-26"}}}}},
 		People: []*site.Person{
 			{ID: 101, Credentials: []site.Credential{card(1)}, Levels: level, PIN: pin, Duress: duress},
 			{ID: 102, Credentials: []site.Credential{lost, stolen, held, early, late}, Levels: level},
@@ -64,11 +69,17 @@ func table(t *testing.T) *image.Compiled {
 			{ID: 106, Credentials: []site.Credential{card(10)}, Levels: []site.Grant{{LevelID: 41}}},
 			{ID: 107, Credentials: []site.Credential{card(11)}, Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{From: "2026-12-01"}}}},
 			{ID: 108, Credentials: []site.Credential{card(12)}, Levels: level, AlwaysPIN: true},
+			{ID: 110, PINInstead: true, PIN: instead, Duress: insteadDuress, Levels: level},
+			{ID: 111, Credentials: []site.Credential{over}, Levels: level},
+			{ID: 112, Credentials: []site.Credential{card(15)}, Levels: []site.Grant{{Target: site.Target{Kind: site.AtDoor, ID: 1}, ScheduleID: 30}}},
+			{ID: 113, Credentials: []site.Credential{card(16)}, DepartmentIDs: []site.ID{50}},
+			{ID: 114, Credentials: []site.Credential{card(17)}, Levels: []site.Grant{{LevelID: 42}}},
+			{ID: 115, Credentials: []site.Credential{card(18)}, Levels: []site.Grant{{LevelID: 43}}},
 			{ID: 109, Credentials: []site.Credential{card(13)}, Levels: level, Dates: site.Dates{From: "2026-11-26", Until: "2026-11-26"}},
 		},
 	}
 	c.Settings.Cards = []site.CardFormat{{Format: "26-bit", Facilities: []uint64{42}}}
-	return image.Build(c, 9, zone, image.Secrets{PINKey: key}).Compile()
+	return image.Build(c.Effective(), 9, zone, image.Secrets{PINKey: key}).Compile()
 }
 
 // Thursday 26 November 2026, 14:07 in Halifax (UTC−4).
@@ -140,6 +151,18 @@ func TestReasons(t *testing.T) {
 		{name: "either: PIN", mode: hours.CardOrPIN, pin: "4829", want: pass.Granted, person: 101},
 		{name: "card where a PIN is asked", mode: hours.PIN, number: 1, want: pass.NeedPIN, person: 101},
 		{name: "always with PIN", mode: hours.Card, number: 12, want: pass.NeedPIN, person: 108},
+		{name: "a PIN instead of a card", mode: hours.Card, pin: "7310", want: pass.Granted, person: 110},
+		{name: "instead of a card, under duress", mode: hours.Card, pin: "7311", want: pass.GrantedDuress, person: 110},
+		{name: "instead of a card where card and PIN are asked", mode: hours.CardAndPIN, pin: "7310", want: pass.NeedCard},
+		{name: "a card that is over", mode: hours.Card, number: 14, want: pass.CardExpired, person: 111},
+		{name: "a door of their own, no level", mode: hours.Card, number: 15, want: pass.Granted, person: 112},
+		{name: "nor another door", door: 1, mode: hours.Card, number: 15, want: pass.NoLevel, person: 112},
+		{name: "through a department", mode: hours.Card, number: 16, want: pass.Granted, person: 113},
+		{name: "no longer through it", mode: hours.Card, number: 16, at: "2026-11-27T09:00:00-04:00", want: pass.LevelDates, person: 113},
+		{name: "a level in a level", mode: hours.Card, number: 17, want: pass.Granted, person: 114},
+		{name: "a level's schedule in a level", mode: hours.Card, number: 17, at: "2026-11-26T18:00:00-04:00", want: pass.OutsideHours, person: 114},
+		{name: "left out of everything", mode: hours.Card, number: 18, want: pass.NoLevel, person: 115},
+		{name: "everything else", door: 1, mode: hours.Card, number: 18, want: pass.Granted, person: 115},
 		{name: "no level", mode: hours.Card, number: 10, want: pass.NoLevel, person: 106},
 		{name: "level not in force", mode: hours.Card, number: 11, want: pass.LevelDates, person: 107},
 		{name: "a minute early", mode: hours.Card, number: 1, at: "2026-11-26T08:29:59-04:00", want: pass.OutsideHours, person: 101},
