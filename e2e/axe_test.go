@@ -63,8 +63,19 @@ var views = []struct{ path, words string }{
 	{"/people/new", "No card."},
 	{"/people/levels", "Gallery staff"},
 	{"/people/levels/%level", "Whole places"},
+	{"/people/levels/new", "A new level is empty"},
+	{"/people/departments", "Gallery staff"},
+	{"/people/departments/%department", "Its people"},
+	{"/people/cards", "Present cards"},
+	{"/people/coming", "Xenia Pell"},
+	{"/people/import", "Choose a file"},
+	{"/people/compare", "Compare"},
+	{"/people/findings", "Untidy"},
 	{"/rules", "Digits of a PIN"},
-	{"/send", "How sending works"},
+	{"/send", "How it is sent"},
+	{"/send/sent", "verified"},
+	{"/prove/matrix", "60 people in"},
+	{"/prove/rights", "22 doors"},
 	{"/prove", "Two of person, door and time"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},
@@ -75,7 +86,7 @@ var views = []struct{ path, words string }{
 // numbered puts the numbers of the museum into a path.
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
-		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites",
+		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
 	} {
 		if !strings.Contains(path, mark) {
 			continue
@@ -138,7 +149,7 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 		w.Go("/build")
 		w.See("In service")
 		w.Station("5 Send")
-		w.See("How sending works")
+		w.See("How it is sent")
 		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.activeElement?.id === 'page-title'`)))
 		stops := w.number(`() => [...document.querySelectorAll('a[href], button, input, select, textarea, [tabindex="0"]')]
 			.filter(e => e.tabIndex >= 0 && e.offsetParent && document.querySelector('main').compareDocumentPosition(e) & Node.DOCUMENT_POSITION_PRECEDING).length`)
@@ -160,7 +171,12 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 			w.Press("Card at all hours")
 			w.See("Open it")
 		},
-		"a list": func() { w.Go("/prove"); w.See("Two of person, door and time"); w.Press("Show Where"); w.See("Quay entrance") },
+		"a list": func() {
+			w.Go("/prove")
+			w.See("Two of person, door and time")
+			w.Press("Show Where")
+			w.See("Quay entrance")
+		},
 		"the calendar": func() {
 			w.Go("/hours/changes/new")
 			w.See("The doors are")

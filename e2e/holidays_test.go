@@ -259,7 +259,7 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.Press("New dated change")
 		w.See("Free 17:00–21:00, once.")
 		w.See("1 door asks something else")
-		w.See("nobody may come in at fewer hours")
+		w.See("nobody loses")
 		w.Fill("Until date", "2026-11-20")
 		w.Type(input.Tab)
 		w.See("the end must come after the start")

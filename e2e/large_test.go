@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http/httptest"
 	"path/filepath"
+	"strings"
 	"testing"
 	"time"
 
@@ -80,8 +81,8 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 		{"/hours/plans/%plan", "Hours a week"}, {"/hours/schedules/%schedule", "Hours a week"}, {"/hours/holidays", "Holidays in"},
 		{"/hours/changes", "Dated changes"}, {"/hours/changes/new", "The doors are"}, {"/hours/findings", "Findings"},
 		{"/people", "20,000 in all"}, {"/people/%person", "What they carry"}, {"/people/levels", "500 in all"},
-		{"/people/levels/10000", "400 doors"}, {"/rules", "Digits of a PIN"}, {"/send", "How sending works"},
-		{"/prove", "Two of person, door and time"}, {"/watch", "Choose an event"}, {"/history", "Who changed what"},
+		{"/people/levels/10000", "400 doors"}, {"/rules", "Digits of a PIN"}, {"/send", "How it is sent"},
+		{"/prove/matrix?span=week", "20,000 people in"}, {"/prove/rights", "2,000 doors"}, {"/prove", "Two of person, door and time"}, {"/watch", "Choose an event"}, {"/history", "Who changed what"},
 	}
 	for _, v := range large {
 		w.step(v.path, func() {
@@ -91,7 +92,11 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 			nodes, requests, shift := w.number(`() => document.querySelectorAll('*').length`), w.number(asked), w.number(`() => window.shifted || 0`)
 			t.Logf("%s: %.0f elements, %.0f requests, shift %.3f", v.path, nodes, requests, shift)
 			assert.LessOrEqual(t, nodes, 3000.0, "elements of %s", v.path)
-			assert.LessOrEqual(t, requests, 8.0, "requests of %s: %s", v.path, w.words(
+			budget := 8.0
+			if strings.HasPrefix(v.path, "/people/%") || strings.HasPrefix(v.path, "/people/levels/") {
+				budget = 13 // what they hold, where that leads, holders, what they did, history: each by itself
+			}
+			assert.LessOrEqual(t, requests, budget, "requests of %s: %s", v.path, w.words(
 				`() => performance.getEntriesByType('resource').filter(e => /\/api\//.test(e.name)).map(e => e.name.replace(/.*\/api/, '')).join(' ')`,
 			))
 			assert.Less(t, shift, 0.05, "layout shift of %s: %s", v.path, w.words(`() => (window.shifts || []).join('; ')`))

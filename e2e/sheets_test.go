@@ -119,7 +119,7 @@ func TestDraftsOutlive(t *testing.T) {
 	w.step("going elsewhere and a reload", func() {
 		w.Fill("Phone", "Rigging")
 		w.Station("5 Send")
-		w.See("How sending works")
+		w.See("How it is sent")
 		openPerson(w.Page, "Ruth Eider")
 		w.See("Discard")
 		require.Equal(t, "Rigging", value(w.Page, "Phone"))
@@ -273,7 +273,7 @@ func TestCountsAndDoublePresses(t *testing.T) {
 		w.Press("Registrars")
 		w.See("Whole places")
 		w.Pick("Add a whole place", "Boathouse")
-		w.See("5 people have this level.")
+		w.See("Who has it 5")
 		w.Press("Discard")
 	})
 	w.step("choosing what is chosen, and a date typed and cleared, change nothing", func() {

@@ -175,9 +175,6 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		Findings: s.aboutDoor(door),
 		Unsent:   []image.Change{},
 	}
-	if out.Ways == nil {
-		out.Ways = []prove.Way{}
-	}
 	s.mu.RLock()
 	if u := s.units[d.ControllerID]; u != nil && u.online {
 		out.Online = true

@@ -414,6 +414,9 @@ func (s *Server) levelRoutes(api huma.API) {
 	huma.Get(api, "/api/levels/{id}/overlap", func(_ context.Context, in *idInput) (*output[[]Overlap], error) {
 		return give(s.overlaps(in.ID))
 	})
+	huma.Get(api, "/api/floors/{id}/ways", func(_ context.Context, in *idInput) (*output[[]prove.Way], error) {
+		return give(s.current().WaysAdded(in.ID), nil)
+	})
 	huma.Get(api, "/api/holders", func(context.Context, *struct{}) (*output[[]LevelCount], error) {
 		out, held := []LevelCount{}, s.current().Holders()
 		for _, l := range s.current().Config.Levels {

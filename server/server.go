@@ -215,6 +215,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	g.Match([]string{http.MethodGet, http.MethodPut, http.MethodDelete}, "/api/photos/:id", s.photo)
 	g.GET("/api/people.csv", s.peopleCSV)
 	g.GET("/api/matrix.csv", s.matrixCSV)
+	g.GET("/api/rights.csv", s.rightsCSV)
 	if s.Web != nil {
 		g.NoRoute(s.pages)
 	}
@@ -241,6 +242,7 @@ func (s *Server) API(g *gin.Engine) huma.API {
 	s.peopleRoutes(api)
 	s.levelRoutes(api)
 	s.questionRoutes(api)
+	s.rightsRoutes(api)
 	s.importRoutes(api)
 	s.enrolRoutes(api)
 	s.watchRoutes(api)

@@ -279,7 +279,7 @@ func checkCommand() *cobra.Command {
 	var at string
 	c := &cobra.Command{
 		Use:   "check FILE",
-		Short: "Say what is wrong with a site file, and what is risky or untidy in its hours; exits 3 where something is wrong",
+		Short: "Say what is wrong with a site file, and what is risky or untidy in it; exits 3 where something is wrong",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			t, err := instant("at", cmp.Or(at, time.Now().Format(time.RFC3339)))
@@ -291,8 +291,10 @@ func checkCommand() *cobra.Command {
 				return err
 			}
 			list := review.Hours(b.Config, b.Times(), b.Clock, hours.At(t))
-			list = review.InOrder(append(list, review.Hardware(b.Config, nil, hours.At(t))...))
-			said := "nothing to say of its hours"
+			list = append(list, review.Hardware(b.Config, nil, hours.At(t))...)
+			list = append(list, review.People(b.Config, b.Effective, b.Times(), b.Clock, hours.At(t), review.Known{})...)
+			list = review.InOrder(list)
+			said := "nothing to say of it"
 			if n := len(list); n > 0 {
 				said = fmt.Sprintf("%d findings", n)
 			}

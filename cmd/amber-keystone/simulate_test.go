@@ -101,7 +101,7 @@ func TestAYearAtTheMuseum(t *testing.T) {
 	for at := hours.At(from); at < hours.At(to); at = at.Add(time.Duration(r.IntN(3600)+1) * time.Second) {
 		d := b.Config.Doors[r.IntN(len(b.Config.Doors))]
 		p := b.Config.People[r.IntN(len(b.Config.People))]
-		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Credentials) == 0 {
+		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Credentials) == 0 || p.Credentials[0].Kind != site.Card {
 			continue
 		}
 		bits, err := encode(p.Credentials[0])

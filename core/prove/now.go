@@ -287,15 +287,24 @@ func (b *Book) Holders() map[site.ID]int {
 }
 
 // Ways lists the levels that open a door, most people first.
-func (b *Book) Ways(door site.ID) []Way {
+func (b *Book) Ways(door site.ID) []Way { return b.ways(site.NewPlaces(b.Effective), door) }
+
+// WaysAdded lists the levels that open a door as soon as it is added at a floor: by the floor, its site, or everything.
+func (b *Book) WaysAdded(floor site.ID) []Way {
+	const added site.ID = 1 << 60
+	c := *b.Effective
+	c.Doors = append(slices.Clone(c.Doors), site.Door{ID: added, FloorID: floor})
+	return b.ways(site.NewPlaces(&c), added)
+}
+
+func (b *Book) ways(places *site.Places, door site.ID) []Way {
 	holders := b.Holders()
-	var out []Way
-	places := site.NewPlaces(b.Effective)
+	out := []Way{}
 	for i := range b.Effective.Levels {
 		l := &b.Effective.Levels[i]
 		for _, e := range places.Entries(l) {
 			if e.DoorID == door {
-				out = append(out, Way{l.ID, b.Name(l.ID), e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
+				out = append(out, Way{l.ID, b.LevelWords(l.ID), e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
 			}
 		}
 	}

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -231,6 +232,45 @@ func TestWhereIsAsking(t *testing.T) {
 			require.Equal(t, a.Granted || a.Mode == hours.Free, d.Now)
 			require.NotEmpty(t, d.Through)
 			require.NotEmpty(t, d.Next)
+		}
+	})
+}
+
+// A list of rights has a line for each that leads somewhere, whichever way it is ordered: all that the matrix marks,
+// and all through which Where says that somebody goes.
+func TestRightsAreWhatLeadsThere(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		b := drawBook(t)
+		doors, now := b.InOrder(), hours.At(time.Date(2026, 11, 26, 12, 0, 0, 0, time.UTC))
+		rights := slices.Collect(b.Rights(b.Config.People, doors))
+		require.ElementsMatch(t, rights, slices.Collect(b.RightsByDoor(b.Config.People, doors)))
+		for i, r := range rights[:max(0, len(rights)-1)] {
+			next := rights[i+1]
+			require.LessOrEqual(t, slices.Index(b.Config.People, r.Person), slices.Index(b.Config.People, next.Person))
+			if r.Person == next.Person {
+				require.LessOrEqual(t, slices.Index(doors, r.Door), slices.Index(doors, next.Door))
+			}
+		}
+		m := b.MatrixOf(b.Effective.People, doors, now, now.Add(396*24*time.Hour))
+		for _, row := range m.Rows {
+			for _, p := range row.People {
+				for i, d := range m.Doors {
+					leads := slices.ContainsFunc(rights, func(r Right) bool { return r.Person.ID == p.ID && r.Door == d && r.Side.Takes(false) })
+					if row.Cells[i] != NoWay {
+						require.True(t, leads, "%d at %d", p.ID, d.ID)
+					}
+				}
+			}
+		}
+		for _, p := range b.Config.People {
+			for _, d := range b.Where(p, 0, now).Doors {
+				for _, x := range d.Through {
+					found := slices.ContainsFunc(rights, func(r Right) bool {
+						return r.Person == p && r.Door.ID == d.ID && r.LevelID == x.LevelID && r.ScheduleID == x.ScheduleID && r.By == x.By
+					})
+					require.True(t, found, "%+v", x)
+				}
+			}
 		}
 	})
 }

@@ -328,6 +328,9 @@ func (r *roll) overlapping() {
 	}
 	pairs := slices.SortedFunc(maps.Keys(count), func(x, y pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
 	for _, k := range pairs {
+		if slices.Contains(r.c.Contained(k.a), k.b) || slices.Contains(r.c.Contained(k.b), k.a) {
+			continue // who has the one is meant to have the other
+		}
 		var doors []string
 		for _, e := range r.doors[k.a] {
 			same, other := false, false

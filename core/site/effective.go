@@ -289,8 +289,12 @@ type Holding struct {
 }
 
 // Holdings lists what somebody holds and why: what they are given themselves first, then by department.
-func (c *Config) Holdings(p *Person) []Holding {
-	h := newHolder(c)
+func (c *Config) Holdings(p *Person) []Holding { return c.HoldingsOf()(p) }
+
+// HoldingsOf is Holdings for asking about many: what all share is looked up once.
+func (c *Config) HoldingsOf() func(*Person) []Holding { return newHolder(c).holdings }
+
+func (h *holder) holdings(p *Person) []Holding {
 	var out []Holding
 	note := func(grants []Grant, department ID) {
 		for _, g := range grants {

@@ -4,6 +4,9 @@ package main
 import (
 	"flag"
 	"fmt"
+	"image"
+	"image/draw"
+	"image/png"
 	"os"
 	"path/filepath"
 	"time"
@@ -28,14 +31,26 @@ func take(url, dir, only string) error {
 		return err
 	}
 	defer p.Close()
-	shot := func(name string) {
+	taken := map[string]bool{}
+	shot := func(name string) { // a name that comes again is put beneath the first
 		if only != "" && only != name {
 			return
 		}
 		time.Sleep(400 * time.Millisecond) // fonts and the last answers
-		if err := p.Shot(filepath.Join(dir, name+".png")); err != nil {
+		path := filepath.Join(dir, name+".png")
+		to := path
+		if taken[name] {
+			to = filepath.Join(os.TempDir(), name+"-beneath.png")
+		}
+		if err := p.Shot(to); err != nil {
 			panic(err)
 		}
+		if taken[name] {
+			if err := stack(path, to); err != nil {
+				panic(err)
+			}
+		}
+		taken[name] = true
 		fmt.Println(name)
 	}
 	p.See("This is the demo")
@@ -52,7 +67,7 @@ func take(url, dir, only string) error {
 	p.Tick("Held open after")
 	p.Fill("Held open after for all", "90")
 	p.See("→ 90 s")
-	shot("doors")
+	shot("build")
 	p.Press("Cancel")
 	p.Press("Terminals")
 	p.See("terminals are in use")
@@ -73,7 +88,7 @@ func take(url, dir, only string) error {
 	shot("power")
 	p.Press("Hardware schedule")
 	p.See("without power it")
-	shot("schedule")
+	shot("power")
 	p.Press("Controllers")
 	p.Press("First doors")
 	p.See("Next: Doors")
@@ -136,27 +151,18 @@ func take(url, dir, only string) error {
 	p.See("laid over their plans")
 	p.Press("Lantern evening")
 	p.See("every month on the last Friday")
-	shot("dated-change")
-	p.Station("3 People")
-	p.See("60 in all")
-	shot("people")
-	p.Press("Ines Marrow")
-	p.See("Access levels")
-	shot("person")
-	p.Station("3 People")
-	p.Press("Access levels")
-	p.See("Where, and each place")
-	p.Press("Gallery staff")
-	p.See("Places that you choose")
-	p.TickIn("Doors of the level", "Quay entrance")
-	p.See("people may come in at fewer hours")
-	p.Top()
-	p.Press("Discard")
+	shot("holidays")
+	people(p, shot)
 	p.Station("4 Rules")
 	p.See("PINs and keypads")
 	p.Station("5 Send")
 	p.See("unlock time 40 s")
+	p.See("for the first time")
 	shot("send")
+	p.Go("/send/sent")
+	p.See("verified")
+	shot("send")
+	prove(p, shot)
 	p.Station("6 Prove")
 	p.See("Two of person, door and time")
 	p.Press("Staff stair")
@@ -210,4 +216,94 @@ func take(url, dir, only string) error {
 	p.Press("door Loading dock changed")
 	p.See("Undo this")
 	return nil
+}
+
+// people are the pictures of who, where and when.
+func people(p *browser.Page, shot func(string)) {
+	p.Station("3 People")
+	p.See("60 in all")
+	shot("people")
+	p.Go("/people/coming")
+	p.See("Xenia Pell")
+	shot("people")
+	p.Go("/people")
+	p.Press("Ines Marrow")
+	p.See("May pass")
+	shot("person")
+	p.Go("/people/departments")
+	p.Press("Duty managers")
+	p.See("Its people")
+	shot("person")
+	p.Go("/people/levels")
+	p.See("Where, and each place")
+	p.Press("Gallery staff")
+	p.See("Who has it")
+	p.TickIn("Doors of the level", "Quay entrance")
+	p.See("13 people: ")
+	p.Top()
+	shot("level")
+	p.Press("Discard")
+	p.Go("/people/compare")
+	p.Pick("The one", "Ines Marrow")
+	p.Pick("The other", "Noor Pell")
+	p.See("only")
+	shot("level")
+	p.Go("/people/cards")
+	p.See("Present cards")
+	shot("cards")
+	list := filepath.Join(os.TempDir(), "volunteers.csv")
+	rows := "Name;Number;Department;Cards;Levels\nWren Abbot;901;Volunteers;42-13001;Gallery staff\nIvo Karst;902;Volunteers;42-12572;\nMila Tor;903;Volunteers;42-13003;Kings\n"
+	if err := os.WriteFile(list, []byte(rows), 0o600); err != nil {
+		panic(err)
+	}
+	p.Go("/people/import")
+	p.Upload("Choose a file", list)
+	p.See("1 new")
+	shot("cards")
+}
+
+// prove are the pictures of questions, the matrix and the list of rights.
+func prove(p *browser.Page, shot func(string)) {
+	p.Go("/prove?q=where can Ines go Saturday")
+	p.See("Where can Ines Marrow go")
+	shot("questions")
+	p.Go("/prove/matrix?span=week")
+	p.See("60 people in")
+	p.Press("Kofi Ostrander")
+	shot("questions")
+	p.Go("/prove/rights?by=person&who=Kofi")
+	p.See("1 person")
+	shot("questions")
+}
+
+// stack puts a picture beneath another, in the file of that.
+func stack(path, beneath string) error {
+	a, err := load(path)
+	if err != nil {
+		return err
+	}
+	b, err := load(beneath)
+	if err != nil {
+		return err
+	}
+	out := image.NewRGBA(image.Rect(0, 0, max(a.Bounds().Dx(), b.Bounds().Dx()), a.Bounds().Dy()+b.Bounds().Dy()))
+	draw.Draw(out, a.Bounds(), a, image.Point{}, draw.Src)
+	draw.Draw(out, b.Bounds().Add(image.Pt(0, a.Bounds().Dy())), b, image.Point{}, draw.Src)
+	f, err := os.Create(path)
+	if err != nil {
+		return err
+	}
+	if err := png.Encode(f, out); err != nil {
+		return err
+	}
+	return f.Close()
+}
+
+func load(path string) (image.Image, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	return png.Decode(f)
 }

@@ -8,6 +8,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"iter"
+	"slices"
 	"strings"
 	"unicode/utf16"
 	"unicode/utf8"
@@ -143,10 +145,13 @@ func Plain(s string) string {
 }
 
 // Write writes rows, every cell harmless, lines ended as RFC 4180 has it.
-func Write(w io.Writer, rows [][]string) error {
+func Write(w io.Writer, rows [][]string) error { return WriteEach(w, slices.Values(rows)) }
+
+// WriteEach is Write of rows that come one after another.
+func WriteEach(w io.Writer, rows iter.Seq[[]string]) error {
 	c := csv.NewWriter(w)
 	c.UseCRLF = true
-	for _, row := range rows {
+	for row := range rows {
 		out := make([]string, len(row))
 		for i, s := range row {
 			out[i] = Harmless(s)

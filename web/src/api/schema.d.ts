@@ -858,6 +858,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/floors/{id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API floors by ID ways */
+        get: operations["list-api-floors-by-id-ways"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formats": {
         parameters: {
             query?: never;
@@ -1854,6 +1871,23 @@ export interface paths {
         };
         /** List API releases */
         get: operations["list-api-releases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API rights */
+        get: operations["get-api-rights"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4864,6 +4898,48 @@ export interface components {
             /** Format: int64 */
             supplyId: number;
             words: string;
+        };
+        RightLine: {
+            /** @description The department or the level by which they hold it; empty: themselves */
+            by: string;
+            dates: string;
+            /** @description Of a door */
+            floor: string;
+            /** @description What tells it from others of that name: of a person their departments and number */
+            hint?: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            level: string;
+            name: string;
+            schedule: string;
+        };
+        RightsGroup: {
+            /**
+             * Format: int64
+             * @description How many people or doors
+             */
+            count: number;
+            /** @description Of a door */
+            floor: string;
+            /** @description What tells it from others of that name: of a person their departments and number */
+            hint?: string;
+            /** Format: int64 */
+            id: number;
+            kind: string;
+            /** @description At most 200 */
+            lines: components["schemas"]["RightLine"][];
+            name: string;
+        };
+        RightsShown: {
+            /** @description That decide about what is shown */
+            controllers: components["schemas"]["Place"][];
+            groups: components["schemas"]["RightsGroup"][];
+            /**
+             * Format: int64
+             * @description How many doors or people there are in all
+             */
+            total: number;
         };
         Row: {
             /**
@@ -8164,6 +8240,37 @@ export interface operations {
             };
         };
     };
+    "list-api-floors-by-id-ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-formats": {
         parameters: {
             query?: never;
@@ -10954,6 +11061,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Release"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-rights": {
+        parameters: {
+            query?: {
+                /** @description What the list is ordered by */
+                by?: "door" | "person";
+                /** @description Only people with this in their name or number */
+                who?: string;
+                /** @description Only doors with this in their name, or that of their floor or site */
+                door?: string;
+                /** @description Doors or people to leave out */
+                offset?: number;
+                /** @description How many doors or people */
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RightsShown"];
                 };
             };
             /** @description Error */

@@ -62,6 +62,7 @@ export const router = createRouter({
     { path: '/send/sent', component: () => import('../stations/send/SentView.vue') },
     { path: '/prove', component: () => import('../stations/prove/ProveHome.vue') },
     { path: '/prove/matrix', component: () => import('../stations/prove/MatrixView.vue') },
+    { path: '/prove/rights', component: () => import('../stations/prove/RightsView.vue') },
     sheet('/prove/:id(\\d+)', doorFrame, (r) => ({ ...numbered(r), station: 'prove' })),
     { path: '/watch', component: () => import('../stations/watch/WatchHome.vue') },
     { path: '/history', component: () => import('../stations/build/HistoryView.vue') },

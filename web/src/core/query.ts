@@ -105,8 +105,13 @@ export async function fetchAll<K extends Kind>(kind: K, signal?: AbortSignal): P
 }
 
 /** All objects of a kind of which there are few: holiday types, door sets. */
-export const useAll = <K extends Kind>(kind: K) =>
-  useQuery({ queryKey: keys.list(kind), queryFn: ({ signal }) => fetchAll(kind, signal), shallow: true })
+export const useAll = <K extends Kind>(kind: K, on: MaybeRefOrGetter<boolean> = true) =>
+  useQuery({
+    queryKey: keys.list(kind),
+    queryFn: ({ signal }) => fetchAll(kind, signal),
+    enabled: computed(() => toValue(on)),
+    shallow: true,
+  })
 
 export const fetchObject = <K extends Kind>(kind: K, id: number, signal?: AbortSignal) =>
   ask(get(`/api/${kinds[kind]}/{id}`, { params: { path: { id } }, signal })) as Promise<Versioned<Objects[K]>>

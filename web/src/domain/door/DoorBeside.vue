@@ -1,5 +1,9 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
+import { api, ask } from '../../api/client'
+import { useComputed } from '../../core/query'
+import { many } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import FindingCard from '../../ui/FindingCard.vue'
 import PeekName from '../../ui/PeekName.vue'
@@ -20,6 +24,14 @@ const effect = useConsequence(() => {
     ? { door: b }
     : undefined
 })
+/** A new door: what leads there as soon as it is added. */
+const ways = useComputed(
+  'ways of what is added',
+  () => [draft.value?.floorId],
+  (signal) => ask(api.GET('/api/floors/{id}/ways', { params: { path: { id: draft.value?.floorId ?? 0 } }, signal })),
+  () => !props.id && !!draft.value?.floorId,
+)
+const added = computed(() => ways.data.value ?? [])
 </script>
 
 <template>
@@ -36,6 +48,17 @@ const effect = useConsequence(() => {
     <p v-else-if="!id" class="note">
       Adds a door to {{ draft.controllerId ? nameOf(draft.controllerId) : 'a controller' }}; it works once sent.
     </p>
+    <div v-if="added.length && !id" class="card" aria-label="Who comes in as soon as it is added">
+      <p class="p-3 pb-1 text-[13px]">
+        Already leads here, as it takes in what is added later; leave the door out there where it is not meant.
+      </p>
+      <div v-for="w in added" :key="`${w.levelId} ${w.scheduleId}`" class="row text-[13px]">
+        <span class="min-w-0 flex-1"
+          ><PeekName v-if="w.levelId > 0" :id="w.levelId" kind="level" :name="w.level" /><b v-else>{{ w.level }}</b
+          ><span class="note block text-[12px]">{{ w.schedule }}</span></span
+        ><b>{{ many(w.people, 'person', 'people') }}</b>
+      </div>
+    </div>
   </template>
   <SheetSave
     :sheet="edit"
@@ -64,7 +87,8 @@ const effect = useConsequence(() => {
       </p>
       <div v-for="w in sheet.ways" :key="`${w.levelId} ${w.scheduleId}`" class="row text-[13px]">
         <span class="min-w-0 flex-1"
-          ><PeekName :id="w.levelId" kind="level" :name="w.level" /><span class="note block text-[12px]"
+          ><PeekName v-if="w.levelId > 0" :id="w.levelId" kind="level" :name="w.level" /><b v-else>{{ w.level }}</b
+          ><span class="note block text-[12px]"
             ><PeekName :id="w.scheduleId" kind="schedule" :name="w.schedule" /></span></span
         ><b :title="`${w.people} people hold it`">{{ w.people }}</b>
       </div>

@@ -81,6 +81,9 @@ const remove = useRemoval(edit, {
       <RouterLink v-if="id && station === 'hours'" class="btn" :to="`/hours/changes/new?door=${id}`"
         >New dated change</RouterLink
       >
+      <RouterLink v-if="id" class="btn" :to="`/prove?kind=who&door=${id}`" title="Who can come in here, and when"
+        >Ask</RouterLink
+      >
       <RouterLink v-if="id && station !== 'prove'" class="btn" :to="`/prove/${id}`">To the bench</RouterLink>
       <RouterLink v-if="id && station === 'prove'" class="btn" :to="`/build/doors/${id}`">Its sheet</RouterLink>
       <button v-if="id && station === 'build' && !missing" class="btn" @click="remove">Remove</button>

@@ -11,8 +11,8 @@ const credentials = defineModel<Schemas['Credential'][]>({ required: true })
 const props = defineProps<{ fields: Record<string, string>; whose: string }>()
 const emit = defineEmits<{ said: [words: string] }>()
 type Credential = Schemas['Credential']
-const free = useAll('free card')
 const how = ref<'' | 'type' | 'free'>('')
+const free = useAll('free card', () => how.value === 'free')
 /** Which of them is being replaced; the next that comes takes its place. */
 const replacing = ref(-1)
 
@@ -105,7 +105,6 @@ const wrong = (i: number, ...names: string[]) => names.map((n) => props.fields[`
         Type …
       </button>
       <button
-        v-if="free.data.value?.length"
         type="button"
         class="btn px-2.5 py-1"
         :aria-expanded="how === 'free'"
@@ -116,6 +115,9 @@ const wrong = (i: number, ...names: string[]) => names.map((n) => props.fields[`
     </div>
     <CredentialTyped v-if="how === 'type'" @add="add" />
     <div v-if="how === 'free'" class="row flex-wrap gap-1.5" aria-label="Free cards">
+      <p v-if="free.isSuccess.value && !free.data.value?.length" class="text-[13px] text-ash">
+        No card lies there. Cards that are presented in People, Free cards are kept in it.
+      </p>
       <button
         v-for="f in (free.data.value ?? []).slice(0, 24)"
         :key="f.value.id"

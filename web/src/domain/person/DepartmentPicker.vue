@@ -24,7 +24,7 @@ const make = async (name: string) =>
     <span v-for="id in ids" :key="id" class="inline-flex items-center"
       ><PeekName :id="id" kind="department" :name="nameOf(id)" /><button
         type="button"
-        class="btn btn-quiet min-w-6 px-1 py-0 text-ash"
+        class="btn btn-quiet min-h-6 min-w-6 px-1 py-0 text-ash"
         :aria-label="`Out of ${nameOf(id)}`"
         @click="ids = ids.filter((x) => x !== id)"
       >

@@ -17,7 +17,8 @@ defineProps<{ title: string; none: string; held?: Schemas['HeldLine'][] }>()
 const site = useSite()
 const sheet = useFieldErrors()
 sheet?.place((path) => /^levels\[\d+\]\./.test(path))
-const sets = useAll('door set')
+const place = ref(false)
+const sets = useAll('door set', () => place.value || grants.value.some((g) => g.target?.kind === 'door set'))
 const setList = computed(() => (sets.data.value ?? []).map((s) => s.value))
 const { nameOf } = useNames(() => grants.value.flatMap((g) => [g.levelId ?? 0, g.scheduleId ?? 0]))
 const wrong = (i: number) => Object.entries(sheet?.fields.value ?? {}).find(([k]) => k.startsWith(`levels[${i}].`))?.[1]
@@ -28,7 +29,6 @@ const words = (g: Schemas['Grant']) =>
       ? site.placeWords(g.target, (id) => setList.value.find((s) => s.id === id)?.name ?? 'a door set')
       : 'nothing yet'
 const giveLevel = (id: number) => void (id && grants.value.push({ levelId: id }))
-const place = ref(false)
 async function givePlace(target: Schemas['Target']) {
   const found = await ask(api.GET('/api/schedules', { params: { query: { q: 'Always', limit: 20 } } }))
   const always = found.items.find((s) => s.value.fixed && s.value.name === 'Always')?.value.id ?? 0

@@ -111,8 +111,13 @@ const remove = useRemoval(edit, {
         </div></div
     ></template>
     <template #actions>
-      <BesideNav v-if="id" :id="id" kind="person" /><RouterLink v-if="id" class="btn" to="/people/new"
-        >Next new person</RouterLink
+      <BesideNav v-if="id" :id="id" kind="person" /><RouterLink
+        v-if="id"
+        class="btn"
+        :to="`/prove?kind=where&person=${id}`"
+        title="Where they can go, and when"
+        >Ask</RouterLink
+      ><RouterLink v-if="id" class="btn" to="/people/new">Next new person</RouterLink
       ><button v-if="id" class="btn" @click="remove">Remove</button
       ><button
         v-if="id && draft && !draft.suspended"

@@ -8,6 +8,7 @@ import TabLinks from '../../ui/TabLinks.vue'
     :tabs="[
       { path: '/prove', name: 'Questions' },
       { path: '/prove/matrix', name: 'Who can go where' },
+      { path: '/prove/rights', name: 'Rights, as a list' },
     ]"
   />
 </template>
