@@ -267,3 +267,54 @@ func TestComing(t *testing.T) {
 	text := c.want(200, "Mon 30 Nov 2026, 00:00", "GET", "/api/coming", "")
 	assert.Contains(t, text, "Fri 4 Dec 2026, 12:30")
 }
+
+// The list of rights says the same by door and by person, as CSV too; what leads to a door that is added is told.
+func TestRightsOverHTTP(t *testing.T) {
+	c := openAt(t, evening)
+	type group struct {
+		Name  string
+		Count int
+		Lines []struct{ Name, Schedule, Level, By string }
+	}
+	var list struct {
+		Groups      []group
+		Total       int
+		Controllers []struct{ Name string }
+	}
+	lines := map[string]int{}
+	c.get("/api/rights?by=door&limit=100", &list)
+	assert.Equal(t, 22, list.Total)
+	assert.Len(t, list.Controllers, 6)
+	for _, g := range list.Groups {
+		names := map[string]bool{}
+		for _, l := range g.Lines {
+			lines[l.Name+" at "+g.Name+" "+l.Schedule+l.Level+l.By]++
+			names[l.Name] = true
+		}
+		assert.Len(t, names, g.Count, g.Name)
+	}
+	c.get("/api/rights?by=person&limit=100", &list)
+	assert.Equal(t, 60, list.Total)
+	for _, g := range list.Groups {
+		for _, l := range g.Lines {
+			lines[g.Name+" at "+l.Name+" "+l.Schedule+l.Level+l.By]--
+		}
+	}
+	for k, n := range lines {
+		assert.Zero(t, n, k)
+	}
+	for _, by := range []string{"door", "person"} {
+		rows, err := csv.NewReader(strings.NewReader(c.want(200, "", "GET", "/api/rights.csv?by="+by, ""))).ReadAll()
+		require.NoError(t, err)
+		assert.Len(t, rows, len(lines)+1, by)
+	}
+	c.get("/api/rights?by=door&door=vault&who=kofi", &list)
+	require.Len(t, list.Groups, 1)
+	assert.Equal(t, 1, list.Groups[0].Count)
+	assert.Len(t, list.Controllers, 1)
+
+	_, door := c.read("doors", "Wet store")
+	ways := c.want(200, "", "GET", fmt.Sprintf("/api/floors/%v/ways", door["floorId"]), "")
+	assert.Contains(t, ways, "Collections without the vault", "a level for a whole floor leads to what is added there")
+	assert.NotContains(t, ways, "Registrars")
+}
