@@ -272,7 +272,7 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.See("fields change the drawing at once")
 		w.Pick("Passage plan", "Museum shop")
 		w.See("Passage plan Public galleries → Museum shop")
-		w.See("people may come in at fewer hours: ")
+		w.See("25 others lose Tide hall")
 		w.Station("6 Prove") // what is not saved comes along, and is there again
 		w.See("Bench: Tide hall")
 		w.Station("1 Build")

@@ -170,7 +170,7 @@ func (s *Server) previewImport(ctx context.Context, in *ImportAsked) (ImportPrev
 }
 
 // startImport writes what a list does: all of it, or the rows that are right.
-func (s *Server) startImport(ctx context.Context, token string, onlyGood bool) (ImportState, error) {
+func (s *Server) startImport(ctx context.Context, who, token string, onlyGood bool) (ImportState, error) {
 	t, _, err := s.given(&ImportAsked{Token: token})
 	if err != nil {
 		return ImportState{}, err
@@ -202,7 +202,6 @@ func (s *Server) startImport(ctx context.Context, token string, onlyGood bool) (
 	}
 	run, stop := context.WithCancel(s.ctx)
 	s.imports.state, s.imports.stop = ImportState{Running: true, Total: len(todo)}, stop
-	who := s.who(ctx)
 	go s.runImport(run, who, todo, missing, wrong)
 	return s.imports.state, nil
 }
@@ -298,7 +297,7 @@ func (s *Server) importRoutes(api huma.API) {
 				OnlyGood bool   `json:"onlyGood" doc:"Leave out the rows that are wrong"`
 			}
 		}) (*output[ImportState], error) {
-			return give(s.startImport(ctx, in.Body.Token, in.Body.OnlyGood))
+			return give(s.startImport(ctx, s.who(ctx), in.Body.Token, in.Body.OnlyGood))
 		})
 	huma.Get(api, "/api/import", func(context.Context, *struct{}) (*output[ImportState], error) {
 		s.imports.mu.Lock()

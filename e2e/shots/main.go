@@ -232,7 +232,7 @@ func people(p *browser.Page, shot func(string)) {
 	shot("person")
 	p.Go("/people/departments")
 	p.Press("Duty managers")
-	p.See("Its people")
+	p.See("Department of")
 	shot("person")
 	p.Go("/people/levels")
 	p.See("Where, and each place")

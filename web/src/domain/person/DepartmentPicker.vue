@@ -42,8 +42,15 @@ const make = async (name: string) =>
       :make="make"
       @chosen="add"
     />
-    <button v-else type="button" class="btn btn-quiet px-1 py-0" @click="adding = true">
-      {{ ids.length ? 'and in …' : 'in no department; choose one' }}
+    <button
+      v-else
+      type="button"
+      class="btn btn-quiet min-h-6 min-w-6 px-1 py-0"
+      :aria-label="ids.length ? 'and in …' : undefined"
+      :title="ids.length ? 'In another department too' : ''"
+      @click="adding = true"
+    >
+      {{ ids.length ? '+' : 'in no department; choose one' }}
     </button>
   </div>
 </template>

@@ -18,7 +18,7 @@ const query = useComputed(
 )
 const rows = computed<Line[]>(() => (query.data.value ?? []).map((c, key) => ({ ...c, key })))
 const columns: Column<Line>[] = [
-  { id: 'when', title: 'When', width: '172px', text: (l) => inClock(l.when) },
+  { id: 'when', title: 'When', width: '186px' },
   { id: 'what', title: '', width: '64px' },
   { id: 'name', title: 'Who', width: 'minmax(0,1fr)', text: (l) => l.name },
   { id: 'held', title: 'What', width: 'minmax(0,1.6fr)', text: (l) => l.what },
@@ -53,6 +53,9 @@ const columns: Column<Line>[] = [
       :again="() => query.refetch()"
       none="Nothing begins or ends in this time. On somebody’s sheet, “at all dates” gives what they hold a beginning and an end."
     >
+      <template #when="{ row }"
+        ><b>{{ inClock(row.when) }}</b></template
+      >
       <template #what="{ row }"
         ><span class="pill border" :class="row.begins ? 'border-kelp text-kelp' : 'border-wine text-wine'">{{
           row.begins ? 'begins' : 'ends'

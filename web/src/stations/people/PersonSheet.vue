@@ -111,13 +111,8 @@ const remove = useRemoval(edit, {
         </div></div
     ></template>
     <template #actions>
-      <BesideNav v-if="id" :id="id" kind="person" /><RouterLink
-        v-if="id"
-        class="btn"
-        :to="`/prove?kind=where&person=${id}`"
-        title="Where they can go, and when"
-        >Ask</RouterLink
-      ><RouterLink v-if="id" class="btn" to="/people/new">Next new person</RouterLink
+      <BesideNav v-if="id" :id="id" kind="person" /><RouterLink v-if="id" class="btn" to="/people/new"
+        >Next new person</RouterLink
       ><button v-if="id" class="btn" @click="remove">Remove</button
       ><button
         v-if="id && draft && !draft.suspended"
@@ -140,6 +135,13 @@ const remove = useRemoval(edit, {
     <template v-if="draft && !missing">
       <p v-if="where" class="mb-3 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed">
         <StrongText :text="inClock(where.sentence)" />
+        <RouterLink
+          v-if="id"
+          class="ml-2 text-[13px] underline"
+          :to="`/prove?kind=where&person=${id}`"
+          title="May they, where, and when: a question about them"
+          >Ask</RouterLink
+        >
       </p>
       <p v-if="said" role="status" class="mb-3 font-semibold">{{ said }}</p>
       <p v-if="problem" role="alert" class="mb-3 font-semibold text-wine">{{ problem }}</p>

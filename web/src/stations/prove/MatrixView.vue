@@ -29,8 +29,8 @@ const whoSoon = useDebounce(who, 200)
 const doorSoon = useDebounce(door, 200)
 const column = ref(0)
 const offset = ref(0)
-const wide = 40
-const tall = 60
+const wide = 32
+const tall = 40
 const params = computed(() => ({
   rows: rows.value as Rows,
   span: span.value as Span,
@@ -199,17 +199,14 @@ const print = () => window.print()
                 type="button"
                 class="grid h-7 w-7 place-items-center"
                 :class="[
-                  r.cells[k] === 'o' ? 'bg-kelp/25' : '',
+                  r.cells[k] === 'o' ? 'dot-full bg-kelp/25' : r.cells[k] === 'c' ? 'dot-ring' : '',
                   chosen?.row === i && chosen?.column === k ? 'outline-2 -outline-offset-2 outline-ink' : '',
                 ]"
                 :tabindex="i === 0 && k === 0 ? 0 : -1"
                 :aria-label="`${names(r)} at ${c.name}: ${words[r.cells[k]!]}`"
                 @click="chosen = { row: i, column: k }"
                 @keydown="(e) => key(e, i, k)"
-              >
-                <span v-if="r.cells[k] === 'o'" class="size-2.5 rounded-full bg-kelp" />
-                <span v-else-if="r.cells[k] === 'c'" class="size-2.5 rounded-full border border-edge" />
-              </button>
+              />
             </td>
           </tr>
         </tbody>
@@ -245,3 +242,19 @@ const print = () => window.print()
     </template>
   </SheetFrame>
 </template>
+
+<style scoped>
+.dot-full::before,
+.dot-ring::before {
+  content: '';
+  width: 10px;
+  height: 10px;
+  border-radius: 50%;
+}
+.dot-full::before {
+  background: var(--color-kelp);
+}
+.dot-ring::before {
+  border: 1px solid var(--color-edge);
+}
+</style>

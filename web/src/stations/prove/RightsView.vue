@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDebounce } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../../api/client'
 import { inClock } from '../../clock'
 import { useAddress } from '../../core/address'
@@ -21,7 +21,7 @@ const door = useAddress('door')
 const offset = ref(0)
 const whoSoon = useDebounce(who, 200)
 const doorSoon = useDebounce(door, 200)
-const atOnce = 20
+const atOnce = 10
 watch([by, whoSoon, doorSoon], () => (offset.value = 0))
 const params = computed(() => ({
   by: by.value as 'door' | 'person',
@@ -58,7 +58,21 @@ async function again() {
       : `${many(to.length, 'controller holds', 'controllers hold')} everything again; every hash was checked.`
   })
 }
-const print = () => window.print()
+/** What is unfolded; for paper all of it. */
+const unfolded = ref(new Set<number>())
+const everything = ref(false)
+const few = 12
+const linesOf = (g: Schemas['RightsGroup']) =>
+  everything.value || unfolded.value.has(g.id) || g.lines.length <= few + 2 ? g.lines : g.lines.slice(0, few)
+function unfold(id: number) {
+  unfolded.value = new Set([...unfolded.value, id])
+}
+async function print() {
+  everything.value = true
+  await nextTick()
+  window.print()
+  everything.value = false
+}
 </script>
 
 <template>
@@ -117,7 +131,7 @@ const print = () => window.print()
     >
       <h2 class="mb-1 flex items-baseline gap-2 text-[15px]">
         <PeekName :id="g.id" :kind="g.kind" :name="g.name" />
-        <span class="note text-[12.5px]">{{ g.floor || g.hint }}</span>
+        <span class="note text-[12.5px] font-normal">{{ g.floor || g.hint }}</span>
         <span class="ml-auto text-[12.5px] font-normal text-ash">{{
           by === 'door' ? many(g.count, 'person', 'people') : many(g.count, 'door', 'doors')
         }}</span>
@@ -134,7 +148,7 @@ const print = () => window.print()
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(l, i) in g.lines" :key="i" class="border-t border-seam/60 align-baseline">
+          <tr v-for="(l, i) in linesOf(g)" :key="i" class="border-t border-seam/60 align-baseline">
             <td class="w-2/5 truncate py-0.5 pr-2" :title="`${l.name} ${l.hint || l.floor}`">
               <template v-if="l.id !== g.lines[i - 1]?.id"
                 >{{ l.name }} <span class="note text-[12px]">{{ l.hint || l.floor }}</span></template
@@ -142,13 +156,22 @@ const print = () => window.print()
             </td>
             <td class="w-1/5 truncate py-0.5 pr-2">{{ l.schedule }}</td>
             <td class="py-0.5">
-              {{ l.level }}<span v-if="l.by" class="note">, by {{ l.by }}</span
+              {{ l.level }}<span v-if="l.by" class="note">, {{ l.by }}</span
               ><span v-if="l.dates" class="note">, {{ inClock(l.dates) }}</span>
             </td>
           </tr>
         </tbody>
       </table>
-      <p v-if="g.lines.length >= 200" class="mt-1 text-[12.5px] text-ash">
+      <button
+        v-if="linesOf(g).length < g.lines.length"
+        type="button"
+        class="btn btn-quiet mt-1 px-1 py-0 text-[12.5px] print:hidden"
+        :aria-label="`All of ${g.name}`"
+        @click="unfold(g.id)"
+      >
+        and {{ g.lines.length - linesOf(g).length }} more
+      </button>
+      <p v-if="g.lines.length >= 200 && linesOf(g).length === g.lines.length" class="mt-1 text-[12.5px] text-ash">
         The first 200 lines; all of them are in the CSV.
       </p>
     </section>
