@@ -99,12 +99,10 @@ func TestTheSameListAgain(t *testing.T) {
 			c.Departments = append(c.Departments, site.Department{ID: site.ID(50 + i), Name: name})
 		}
 		seen := map[*site.Person]bool{}
-		var good []Row
 		for i, p := range planned {
 			if p.Fate == Wrong {
 				continue
 			}
-			good = append(good, rows[i])
 			if p.Fate == Unchanged || seen[p.Person] {
 				continue
 			}

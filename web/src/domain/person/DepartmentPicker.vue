@@ -21,10 +21,10 @@ const make = async (name: string) =>
 <template>
   <div class="mt-0.5 flex flex-wrap items-center gap-x-2 gap-y-1 text-[13.5px] text-ash">
     <span v-if="number">no. {{ number }}</span>
-    <span v-for="id in ids" :key="id" class="inline-flex items-center"
+    <span v-for="id in ids" :key="id" class="inline-flex shrink-0 items-center"
       ><PeekName :id="id" kind="department" :name="nameOf(id)" /><button
         type="button"
-        class="btn btn-quiet min-h-6 min-w-6 px-1 py-0 text-ash"
+        class="btn btn-quiet grid size-[24px] place-items-center p-0 text-ash"
         :aria-label="`Out of ${nameOf(id)}`"
         @click="ids = ids.filter((x) => x !== id)"
       >
@@ -45,7 +45,7 @@ const make = async (name: string) =>
     <button
       v-else
       type="button"
-      class="btn btn-quiet min-h-6 min-w-6 px-1 py-0"
+      class="btn btn-quiet min-h-[24px] min-w-[24px] px-1 py-0"
       :aria-label="ids.length ? 'and in …' : undefined"
       :title="ids.length ? 'In another department too' : ''"
       @click="adding = true"

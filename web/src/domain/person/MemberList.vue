@@ -65,7 +65,7 @@ const move = (id: number, into: boolean) =>
           type="button"
           class="btn btn-quiet relative px-1 py-0 text-[12.5px]"
           :disabled="busy"
-          :aria-label="`Let ${row.value.name} leave`"
+          :aria-label="`Leaves … ${row.value.name}`"
           @click.stop.prevent="move(row.value.id, false)"
         >
           Leaves …

@@ -163,17 +163,12 @@ const drop = (f: (typeof list.value)[number]) =>
         <button
           v-else
           class="btn btn-quiet ml-auto px-1"
-          :aria-label="`Give ${f.value.value} to somebody`"
+          :aria-label="`Give it to … ${f.value.value}`"
           @click="naming = f.value.id"
         >
           Give it to …
         </button>
-        <button
-          class="btn btn-quiet px-1"
-          :disabled="busy"
-          :aria-label="`Take ${f.value.value} out of the box`"
-          @click="drop(f)"
-        >
+        <button class="btn btn-quiet px-1" :disabled="busy" :aria-label="`Take out ${f.value.value}`" @click="drop(f)">
           Take out
         </button>
       </div>

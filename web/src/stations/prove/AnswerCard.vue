@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../../api/client'
-import { inClock } from '../../clock'
+import { clock24, inClock } from '../../clock'
 import HourBar from '../../domain/access/HourBar.vue'
 import PeekName from '../../ui/PeekName.vue'
 import StrongText from '../../ui/StrongText.vue'
@@ -9,7 +10,19 @@ import TraceList from '../../ui/TraceList.vue'
 import { many } from '../../words'
 
 /** The answer to a question: a decision with its trace, or a list. */
-defineProps<{ answer: Schemas['Answered'] }>()
+const props = defineProps<{ answer: Schemas['Answered'] }>()
+/** Where they go is asked of a moment, or of a day or more with all its hours. */
+const span = computed(() => props.answer.from !== props.answer.to && props.answer.when !== 'now')
+const sentence = computed(() => {
+  const w = props.answer.where
+  if (!w) return ''
+  if (props.answer.when === 'now') return w.sentence
+  const open = w.doors.filter((d) => (span.value ? d.open.length : d.now)).length
+  const doors = `**${many(open, 'door', 'doors')}**`
+  return span.value ? `Comes in through ${doors} on ${w.words}, at these hours.` : `Comes in through ${doors} then.`
+})
+const hours = (d: Schemas['WhereDoor']) =>
+  d.open.map((p) => `${clock24(p.start)}–${clock24(p.end)}${p.free ? ' free' : ''}`).join(', ') || 'not on this day'
 </script>
 
 <template>
@@ -46,7 +59,7 @@ defineProps<{ answer: Schemas['Answered'] }>()
     </p>
   </div>
   <div v-else-if="answer.where" class="border-t border-seam p-3.5 text-[13.5px]" role="status">
-    <p class="text-[15px]"><StrongText :text="inClock(answer.where.sentence)" /></p>
+    <p class="text-[15px]"><StrongText :text="inClock(sentence)" /></p>
     <div
       v-for="d in answer.where.doors"
       :key="d.id"
@@ -56,8 +69,11 @@ defineProps<{ answer: Schemas['Answered'] }>()
         >{{ d.name }} <span class="note">{{ d.floor }}</span></RouterLink
       >
       <HourBar :pieces="d.open" :minute="d.minute" :label="`${d.name} on ${answer.where.words}`" />
-      <span class="text-[12.5px]" :class="d.now ? 'font-semibold text-kelp' : 'text-ash'"
-        >{{ d.now ? 'then: yes' : 'then: no' }} <span class="note font-normal">{{ inClock(d.next) }}</span></span
+      <span v-if="span" class="text-[12.5px]" :class="d.open.length ? 'font-semibold text-kelp' : 'text-ash'">{{
+        inClock(hours(d))
+      }}</span>
+      <span v-else class="text-[12.5px]" :class="d.now ? 'font-semibold text-kelp' : 'text-ash'"
+        >{{ d.now ? 'yes' : 'no' }} <span class="note font-normal">{{ inClock(d.next) }}</span></span
       >
     </div>
   </div>

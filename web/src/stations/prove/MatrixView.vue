@@ -30,7 +30,7 @@ const doorSoon = useDebounce(door, 200)
 const column = ref(0)
 const offset = ref(0)
 const wide = 32
-const tall = 40
+const tall = 36
 const params = computed(() => ({
   rows: rows.value as Rows,
   span: span.value as Span,
@@ -244,17 +244,14 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-.dot-full::before,
-.dot-ring::before {
-  content: '';
-  width: 10px;
-  height: 10px;
-  border-radius: 50%;
+.dot-full,
+.dot-ring {
+  print-color-adjust: exact;
 }
-.dot-full::before {
-  background: var(--color-kelp);
+.dot-full {
+  background-image: radial-gradient(circle, var(--color-kelp) 4.5px, transparent 5px);
 }
-.dot-ring::before {
-  border: 1px solid var(--color-edge);
+.dot-ring {
+  background-image: radial-gradient(circle, transparent 4px, var(--color-edge) 4.5px, transparent 5.5px);
 }
 </style>

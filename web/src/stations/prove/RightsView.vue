@@ -166,7 +166,7 @@ async function print() {
         v-if="linesOf(g).length < g.lines.length"
         type="button"
         class="btn btn-quiet mt-1 px-1 py-0 text-[12.5px] print:hidden"
-        :aria-label="`All of ${g.name}`"
+        :aria-label="`and ${g.lines.length - linesOf(g).length} more of ${g.name}`"
         @click="unfold(g.id)"
       >
         and {{ g.lines.length - linesOf(g).length }} more
