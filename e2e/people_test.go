@@ -276,3 +276,21 @@ func TestQuestionsInWords(t *testing.T) {
 	w.Press("Send again")
 	w.See("1 controller holds everything again; every hash was checked.")
 }
+
+// A sheet tells who changed what, and a change is undone there with its consequence first.
+func TestHistoryAtADoor(t *testing.T) {
+	w := newMuseum(t)
+	w.Go("/build/doors")
+	w.See("22 in all")
+	w.Press("Dry store")
+	w.See("Who can come in")
+	w.Fill("Name", "Rope store")
+	w.saved()
+	w.Press("Who changed it …")
+	w.See("Dry store → Rope store")
+	w.Press("Undo …")
+	w.See("Undo what Keeper did?")
+	w.Press("Undo it")
+	w.See("undone by Keeper")
+	w.See("Rope store → Dry store")
+}

@@ -8,7 +8,8 @@ import { useAttempt } from './attempt'
 import { sure } from './sure'
 
 /** Who changed a thing, from what to what, and what that did; a change is undone as a new change. */
-const props = defineProps<{ id: number }>()
+const props = defineProps<{ id: number; folded?: boolean }>()
+const open = ref(!props.folded)
 const site = useSite()
 const { attempt, busy, problem } = useAttempt()
 const limit = ref(5)
@@ -16,7 +17,7 @@ const query = useComputed(
   'history of',
   () => [props.id, limit.value],
   (signal) => ask(api.GET('/api/history', { params: { query: { object: props.id, limit: limit.value } }, signal })),
-  () => props.id > 0,
+  () => props.id > 0 && open.value,
 )
 const words = (c: Schemas['HistoryChange']) => `${c.field}: ${c.was || 'nothing'} → ${c.now || 'nothing'}`
 const undo = (l: Schemas['HistoryLine']) =>
@@ -31,8 +32,9 @@ const undo = (l: Schemas['HistoryLine']) =>
 <template>
   <h2>History</h2>
   <p v-if="problem" role="alert" class="text-[13px] font-semibold text-wine">{{ problem }}</p>
-  <div class="card text-[12.5px]" aria-label="History">
-    <p v-if="!query.data.value?.length" class="p-3 text-ash">Nobody has changed it yet.</p>
+  <button v-if="!open" type="button" class="btn px-2 py-0.5 text-[13px]" @click="open = true">Who changed it …</button>
+  <div v-else class="card text-[12.5px]" aria-label="History">
+    <p v-if="query.data.value && !query.data.value.length" class="p-3 text-ash">Nobody has changed it yet.</p>
     <div v-for="l in query.data.value ?? []" :key="l.id" class="border-t border-seam px-3 py-2 first:border-t-0">
       <p>
         <b>{{ l.action }}</b> by {{ l.who }}

@@ -6,6 +6,7 @@ import { useComputed } from '../../core/query'
 import { many } from '../../words'
 import EffectCard from '../../ui/EffectCard.vue'
 import FindingCard from '../../ui/FindingCard.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import PeekName from '../../ui/PeekName.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import { useConsequence } from '../../ui/consequence'
@@ -94,4 +95,5 @@ const added = computed(() => ways.data.value ?? [])
       </div>
     </div>
   </template>
+  <HistoryCard v-if="id && station !== 'prove'" :id="id" folded />
 </template>

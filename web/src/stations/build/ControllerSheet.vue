@@ -11,6 +11,7 @@ import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { timeOf } from '../../words'
@@ -223,6 +224,7 @@ async function addFloor() {
           </p>
         </div>
       </template>
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

@@ -9,6 +9,7 @@ import { useSite } from '../../core/site'
 import { useAttempt } from '../../ui/attempt'
 import FormField from '../../ui/FormField.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import FloorOrder from './FloorOrder.vue'
@@ -95,6 +96,7 @@ const addFloor = () =>
       <div class="card p-3 text-[13px] leading-relaxed">
         <p>What stands here changes no door: hours follow the zone of the door’s controller.</p>
       </div>
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

@@ -12,6 +12,7 @@ import FormField from '../../ui/FormField.vue'
 import RealWeek from '../../ui/RealWeek.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DateField from '../../ui/DateField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import TimeField from '../../ui/TimeField.vue'
@@ -258,6 +259,7 @@ function step(byDays: number) {
         It stands above holidays and plans. Where another change meets it at a door, the one made later decides.
       </p>
       <CalendarLinks v-if="id" name="changes" />
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

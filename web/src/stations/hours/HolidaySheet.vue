@@ -7,6 +7,7 @@ import { useSheet } from '../../core/sheet'
 import { useRemoval } from '../../ui/removal'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import TimeField from '../../ui/TimeField.vue'
@@ -171,6 +172,7 @@ const remove = useRemoval(edit, {
         ><h2>What this holiday does</h2>
         <HolidayEffect :holiday="draft"
       /></template>
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

@@ -10,6 +10,7 @@ import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
@@ -260,6 +261,7 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
       </div>
       <UsedBy v-if="id" :id="id" none="No door follows it." />
       <CalendarLinks v-if="id" :name="`plan-${id}`" />
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

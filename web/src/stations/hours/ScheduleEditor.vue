@@ -9,6 +9,7 @@ import ChoiceBar from '../../ui/ChoiceBar.vue'
 import CalendarLinks from '../../ui/CalendarLinks.vue'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
@@ -225,6 +226,7 @@ function gap() {
       </div>
       <UsedBy v-if="id" :id="id" none="No access level uses it." />
       <CalendarLinks v-if="id" :name="`schedule-${id}`" />
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>

@@ -6,6 +6,7 @@ import { useSheet } from '../../core/sheet'
 import { useRemoval } from '../../ui/removal'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
 import SheetSave from '../../ui/SheetSave.vue'
 import StateBox from '../../ui/StateBox.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
@@ -121,6 +122,7 @@ const schedules = {
         :discard="id ? edit.discard : () => edit.leave('/hours/holidays')"
       />
       <UsedBy v-if="id" :id="id" none="No holiday is of this type." />
+      <HistoryCard v-if="id" :id="id" folded />
     </template>
   </SheetFrame>
 </template>
