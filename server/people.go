@@ -126,65 +126,6 @@ func (s *Server) holders(level site.ID) (Holders, error) {
 	return out, nil
 }
 
-// Coming is something that begins or ends.
-type Coming struct {
-	At     hours.Instant `json:"at"`
-	When   string        `json:"when" doc:"The minute in words; of an end the last one"`
-	Begins bool          `json:"begins" doc:"Else it ends"`
-	Kind   string        `json:"kind" enum:"person,department"`
-	ID     site.ID       `json:"id"`
-	Name   string        `json:"name"`
-	What   string        `json:"what" doc:"What they hold or are: an access level, a place, a card, themselves"`
-}
-
-// coming lists what begins and ends in the next days, soonest first.
-func (s *Server) coming(days int) []Coming {
-	b, now := s.current(), s.now()
-	z := s.firstZone()
-	until := now + hours.Instant(days)*hours.FullDay
-	out := []Coming{}
-	note := func(kind string, id site.ID, name, what string, d site.Dates) {
-		if d == (site.Dates{}) {
-			return
-		}
-		from, end := d.Span(z)
-		if now < from && from < until {
-			out = append(out, Coming{from, momentWords(z, from), true, kind, id, name, what})
-		}
-		if now < end && end < until {
-			words := momentWords(z, end)
-			if len(d.Until) == len("2006-01-02") { // through its last minute
-				words = momentWords(z, end-hours.Minute)
-			}
-			out = append(out, Coming{end, words, false, kind, id, name, what})
-		}
-	}
-	grants := func(kind string, id site.ID, name string, list []site.Grant) {
-		for _, g := range list {
-			if g.Dates != (site.Dates{}) {
-				note(kind, id, name, b.LevelWords(g.Level()), g.Dates)
-			}
-		}
-	}
-	for i := range b.Config.Departments {
-		d := &b.Config.Departments[i]
-		grants("department", d.ID, d.Name, d.Levels)
-	}
-	for _, p := range b.Config.People {
-		note("person", p.ID, p.Name, "may come in at all", p.Dates)
-		grants("person", p.ID, p.Name, p.Levels)
-		for i := range p.Credentials {
-			note("person", p.ID, p.Name, p.Credentials[i].Words(), p.Credentials[i].Dates)
-		}
-	}
-	slices.SortStableFunc(out, func(a, b Coming) int { return cmp.Compare(a.At, b.At) })
-	return out[:min(len(out), 500)]
-}
-
-func momentWords(z *hours.Zone, at hours.Instant) string {
-	return z.Time(at).Format("Mon 2 Jan 2006, 15:04")
-}
-
 // Suspension is what was done about somebody at once.
 type Suspension struct {
 	Rev   int64  `json:"rev"`
@@ -239,18 +180,9 @@ func (s *Server) replaceCard(ctx context.Context, id site.ID, r Replacement) (*o
 	if err != nil {
 		return nil, say(err)
 	}
-	i := slices.IndexFunc(v.Value.Credentials, func(c site.Credential) bool { return c.Value == r.Old })
-	if i < 0 {
+	if !v.Value.Replace(r.Old, r.New, site.CredentialStatus(r.Status)) {
 		return nil, say(&store.Taken{Field: "old", Words: v.Value.Name + " has no credential " + r.Old})
 	}
-	old := &v.Value.Credentials[i]
-	fresh := r.New.Normal()
-	fresh.Status = site.Active
-	if fresh.Dates == (site.Dates{}) {
-		fresh.Dates = old.Dates
-	}
-	old.Status = site.CredentialStatus(r.Status)
-	v.Value.Credentials = append(v.Value.Credentials, fresh)
 	return save(ctx, s, &v.Value, r.Rev)
 }
 
@@ -287,8 +219,8 @@ func (s *Server) peopleRoutes(api huma.API) {
 	})
 	huma.Get(api, "/api/coming", func(_ context.Context, in *struct {
 		Days int `query:"days" default:"42" minimum:"1" maximum:"400"`
-	}) (*output[[]Coming], error) {
-		return give(s.coming(in.Days), nil)
+	}) (*output[[]prove.Coming], error) {
+		return give(s.current().Coming(s.firstZone(), s.now(), in.Days), nil)
 	})
 	huma.Register(api, op("suspendNow", http.MethodPost, "/api/people/{id}/suspend", "Suspend somebody ahead of everything else"),
 		func(ctx context.Context, in *idInput) (*output[Suspension], error) {

@@ -179,3 +179,20 @@ func TestExcept(t *testing.T) {
 	assert.Contains(t, got, Covered{20, 5, BothSides})
 	assert.NotContains(t, got, Covered{21, 5, BothSides})
 }
+
+// A replaced card hands its dates on and is marked; one with dates of its own keeps them; who lacks the old one is let be.
+func TestReplace(t *testing.T) {
+	dated := NewCard("26-bit", 42, 7)
+	dated.Dates = Dates{Until: "2026-12-18"}
+	p := Person{Credentials: []Credential{dated}}
+	assert.False(t, p.Replace("42-00008", NewCard("26-bit", 42, 9), Lost))
+	assert.Len(t, p.Credentials, 1)
+	assert.True(t, p.Replace("42-00007", NewCard("26-bit", 42, 9), Lost))
+	assert.Equal(t, Lost, p.Credentials[0].Status)
+	assert.Equal(t, Dates{Until: "2026-12-18"}, p.Credentials[1].Dates)
+	assert.Equal(t, Active, p.Credentials[1].Status)
+	own := NewCard("26-bit", 42, 10)
+	own.Dates = Dates{From: "2027-01-01"}
+	assert.True(t, p.Replace("42-00009", own, Stolen))
+	assert.Equal(t, Dates{From: "2027-01-01"}, p.Credentials[2].Dates)
+}

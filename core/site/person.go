@@ -198,3 +198,20 @@ func (fs *Faults) dates(field string, d Dates) {
 		fs.add(until <= from, field+"until", words, d.Until, d.From)
 	}
 }
+
+// Replace gives somebody a new credential in the place of one: it takes over its dates unless it has some, and the old
+// one gets a status, such as lost. It reports whether they have the old one.
+func (p *Person) Replace(old string, fresh Credential, status CredentialStatus) bool {
+	i := slices.IndexFunc(p.Credentials, func(c Credential) bool { return c.Value == old })
+	if i < 0 {
+		return false
+	}
+	fresh = fresh.Normal()
+	fresh.Status = Active
+	if fresh.Dates == (Dates{}) {
+		fresh.Dates = p.Credentials[i].Dates
+	}
+	p.Credentials[i].Status = status
+	p.Credentials = append(p.Credentials, fresh)
+	return true
+}
