@@ -207,7 +207,7 @@ func (s *Server) startImport(ctx context.Context, who, token string, onlyGood bo
 }
 
 // importStep is how many people are written at once: few enough that others get their turn between.
-const importStep = 250
+const importStep = 500
 
 func (s *Server) runImport(ctx context.Context, who string, todo []roster.Planned, missing []string, left int) {
 	done, err := s.writeImport(ctx, who, todo, missing)

@@ -106,14 +106,12 @@ func (s *Server) next(ctx context.Context) (inForce, []Changed, error) {
 
 // after is what is in force once commits are.
 func (f inForce) after(list []store.Commit) inForce {
-	snapshot := f.Snapshot
-	others := false
+	var changes []model.Change
 	for _, c := range list {
-		snapshot = snapshot.Apply(c.Changes)
-		for _, x := range c.Changes {
-			others = others || x.Kind.Word() != "person"
-		}
+		changes = append(changes, c.Changes...)
 	}
+	snapshot := f.Apply(changes)
+	others := slices.ContainsFunc(changes, func(x model.Change) bool { return x.Kind.Word() != "person" })
 	// A place that is given without a level is a level of its own; it comes and goes with people.
 	same := func(a, b site.Level) bool { return a.ID == b.ID }
 	others = others || !slices.EqualFunc(f.Effective.Levels, snapshot.Effective.Levels, same)

@@ -33,22 +33,19 @@ func attachCodes(ctx context.Context, tx *sqlx.Tx, c *site.Config) error {
 func (s *Store) SetPIN(ctx context.Context, who string, person site.ID, pin, duress *cards.PINHash, length int) error {
 	return s.in(ctx, func(tx *writing) error {
 		var r row
-		if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+		if err := tx.get(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
 			AND kind = 'person'`, person); err != nil {
 			return missing(err)
 		}
 		name := r.Name
-		if _, err := tx.ExecContext(ctx, `DELETE FROM codes WHERE person_id = ?`, person); err != nil {
+		if _, err := tx.exec(ctx, `DELETE FROM codes WHERE person_id = ?`, person); err != nil {
 			return err
 		}
 		p, err := model.ByWord("person").Decode(person, []byte(r.Body))
 		if err != nil {
 			return err
 		}
-		change := model.Change{Kind: model.ByWord("person"), ID: person, Rev: r.Rev, Object: p}
-		if err := tx.touch(ctx, change); err != nil {
-			return err
-		}
+		tx.touch(model.Change{Kind: model.ByWord("person"), ID: person, Rev: r.Rev, Object: p})
 		if pin == nil {
 			return audit(ctx, tx, who, "PIN removed", "person", person, name, 0, nil, nil)
 		}
@@ -66,13 +63,13 @@ func addCodes(ctx context.Context, tx *writing, person site.ID, pin, duress *car
 			return err
 		}
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM codes WHERE hash = ?`, string(text)); err != nil {
+		if err := tx.get(ctx, &n, `SELECT count(*) FROM codes WHERE hash = ?`, string(text)); err != nil {
 			return err
 		}
 		if n > 0 {
 			return &Taken{"pin", "this PIN cannot be used here; choose another"}
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO codes (hash, person_id, duress, length)
+		if _, err := tx.exec(ctx, `INSERT INTO codes (hash, person_id, duress, length)
 			VALUES (?, ?, ?, ?)`, string(text), person, i, length); err != nil {
 			return err
 		}
@@ -90,7 +87,7 @@ type savedCodes struct {
 // codesOf returns a person's PIN to be kept with a removal, or nil where there is none.
 func codesOf(ctx context.Context, tx *writing, person site.ID) (*string, error) {
 	var c savedCodes
-	err := tx.GetContext(ctx, &c, `SELECT coalesce(max(hash) FILTER (WHERE NOT duress), '') AS pin,
+	err := tx.get(ctx, &c, `SELECT coalesce(max(hash) FILTER (WHERE NOT duress), '') AS pin,
 		coalesce(max(hash) FILTER (WHERE duress), '') AS duress, coalesce(max(length), 0) AS length FROM codes WHERE person_id = ?`, person)
 	if err != nil || c.PIN == "" {
 		return nil, err

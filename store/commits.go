@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"sync"
 
 	"github.com/jmoiron/sqlx"
@@ -58,18 +59,78 @@ func (s *Store) Since(commit int64) (list []Commit, ok bool) {
 
 // writing is a write transaction, and what it does to the configuration.
 type writing struct {
-	*sqlx.Tx
-	changes []model.Change
-	whole   bool
+	tx       *sqlx.Tx
+	prepared map[string]*sqlx.Stmt // many objects are written by the same few statements
+	changes  []model.Change
+	whole    bool // so much is written that the changes are not kept
+	touched  bool
+	found    map[site.ID]string // what the index gets at the end
 }
 
-// touch numbers a commit that changes the configuration.
-func (tx *writing) touch(ctx context.Context, changes ...model.Change) error {
+// statement is a query of this transaction, read by SQLite once.
+func (tx *writing) statement(ctx context.Context, query string) (*sqlx.Stmt, error) {
+	if stmt := tx.prepared[query]; stmt != nil {
+		return stmt, nil
+	}
+	stmt, err := tx.tx.PreparexContext(ctx, query)
+	if err == nil {
+		tx.prepared[query] = stmt
+	}
+	return stmt, err
+}
+
+// exec runs one statement, which is kept for the next object.
+func (tx *writing) exec(ctx context.Context, query string, args ...any) (sql.Result, error) {
+	stmt, err := tx.statement(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	return stmt.ExecContext(ctx, args...)
+}
+
+// execNamed is exec with the fields of a value by their names.
+func (tx *writing) execNamed(ctx context.Context, query string, of any) (sql.Result, error) {
+	bound, args, err := tx.tx.BindNamed(query, of)
+	if err != nil {
+		return nil, err
+	}
+	return tx.exec(ctx, bound, args...)
+}
+
+// get reads one row.
+func (tx *writing) get(ctx context.Context, into any, query string, args ...any) error {
+	stmt, err := tx.statement(ctx, query)
+	if err != nil {
+		return err
+	}
+	return stmt.GetContext(ctx, into, args...)
+}
+
+// list reads rows.
+func (tx *writing) list(ctx context.Context, into any, query string, args ...any) error {
+	stmt, err := tx.statement(ctx, query)
+	if err != nil {
+		return err
+	}
+	return stmt.SelectContext(ctx, into, args...)
+}
+
+// touch notes what the transaction changes of the configuration, which gets a number for it.
+func (tx *writing) touch(changes ...model.Change) {
+	tx.touched = true
 	if !tx.whole {
 		tx.changes = append(tx.changes, changes...)
 	}
-	_, err := tx.ExecContext(ctx, `UPDATE commits SET n = n + 1`)
-	return err
+}
+
+// number is the commit's, a new one where the configuration was touched.
+func (tx *writing) number(ctx context.Context) (n int64, err error) {
+	if tx.touched {
+		if _, err := tx.exec(ctx, `UPDATE commits SET n = n + 1`); err != nil {
+			return 0, err
+		}
+	}
+	return n, tx.get(ctx, &n, `SELECT n FROM commits`)
 }
 
 // withCodes gives the people among the changes their PINs, which stand apart from the documents.
@@ -84,7 +145,7 @@ func (tx *writing) withCodes(ctx context.Context) error {
 		}
 		p.PIN, p.Duress, p.PINLength = nil, nil, 0
 		var list []code
-		if err := tx.SelectContext(ctx, &list, `SELECT hash, person_id, duress, length FROM codes
+		if err := tx.list(ctx, &list, `SELECT hash, person_id, duress, length FROM codes
 			WHERE person_id = ?`, p.ID); err != nil {
 			return err
 		}

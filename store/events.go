@@ -95,7 +95,7 @@ func addEvent(ctx context.Context, tx *writing, e Event, clash func(Event) Event
 		return []Event{e}, nil
 	}
 	var stored string
-	err = tx.GetContext(
+	err = tx.get(
 		ctx,
 		&stored,
 		`SELECT raw FROM events WHERE controller_id = ? AND log = ? AND seq = ?`,
@@ -128,7 +128,7 @@ func insert(ctx context.Context, tx *writing, e *Event) (added bool, err error) 
 	if e.StoredAt == 0 {
 		e.StoredAt = now()
 	}
-	r, err := tx.NamedExecContext(ctx, insertEvent, e)
+	r, err := tx.execNamed(ctx, insertEvent, e)
 	if err != nil {
 		return false, err
 	}
@@ -142,7 +142,7 @@ func insert(ctx context.Context, tx *writing, e *Event) (added bool, err error) 
 	if e.PersonID == 0 || e.Outcome != "granted" {
 		return true, nil
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO seen (person_id, at, door_id)
+	_, err = tx.exec(ctx, `INSERT INTO seen (person_id, at, door_id)
 		SELECT id, ?, ? FROM objects WHERE id = ? AND kind = 'person'
 		ON CONFLICT (person_id) DO UPDATE SET at = excluded.at, door_id = excluded.door_id WHERE excluded.at > seen.at`,
 		e.At, e.DoorID, e.PersonID)
@@ -266,7 +266,7 @@ func (s *Store) Alarms(ctx context.Context) (n int, err error) {
 // Acknowledge marks an alarm as seen by a person. Once is enough; the first stands.
 func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event, err error) {
 	err = s.in(ctx, func(tx *writing) error {
-		if err := tx.GetContext(ctx, &e, `SELECT * FROM events WHERE id = ? AND alarm = 1`, id); err != nil {
+		if err := tx.get(ctx, &e, `SELECT * FROM events WHERE id = ? AND alarm = 1`, id); err != nil {
 			return missing(err)
 		}
 		if e.AckedAt != nil {
@@ -274,7 +274,7 @@ func (s *Store) Acknowledge(ctx context.Context, who string, id int64) (e Event,
 		}
 		at := now()
 		e.AckedAt, e.AckedBy = &at, &who
-		if _, err := tx.ExecContext(ctx, `UPDATE events SET acked_at = ?, acked_by = ?
+		if _, err := tx.exec(ctx, `UPDATE events SET acked_at = ?, acked_by = ?
 			WHERE id = ?`, at, who, id); err != nil {
 			return err
 		}

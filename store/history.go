@@ -31,7 +31,7 @@ func auditCodes(
 	rev int64,
 	was, is, codes *string,
 ) error {
-	_, err := tx.ExecContext(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes, effect)
+	_, err := tx.exec(ctx, `INSERT INTO audit (at, who, action, kind, object_id, name, rev, was, now, codes, effect)
 		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, now(), who, action, kind, id, name, rev, was, is, codes, effectOf(ctx))
 	return err
 }
@@ -103,14 +103,14 @@ func (s *Store) HistoryOf(ctx context.Context, id int64) (l HistoryLine, err err
 func (s *Store) Undo(ctx context.Context, who string, id int64) error {
 	return s.in(ctx, func(tx *writing) error {
 		var e HistoryLine
-		if err := tx.GetContext(ctx, &e, `SELECT *, 0 AS undoable FROM audit WHERE id = ?`, id); err != nil {
+		if err := tx.get(ctx, &e, `SELECT *, 0 AS undoable FROM audit WHERE id = ?`, id); err != nil {
 			return missing(err)
 		}
 		if e.Was == nil && e.Now == nil {
 			return &Taken{"", "this line changed no document, so there is nothing to turn back"}
 		}
 		var later int
-		if err := tx.GetContext(ctx, &later, `SELECT count(*) FROM audit WHERE object_id = ? AND id > ?
+		if err := tx.get(ctx, &later, `SELECT count(*) FROM audit WHERE object_id = ? AND id > ?
 			AND (was IS NOT NULL OR now IS NOT NULL)`, e.ObjectID, e.ID); err != nil {
 			return err
 		}
@@ -152,16 +152,17 @@ func restore(ctx context.Context, tx *writing, who string, e HistoryLine, rev in
 func (s *Store) Import(ctx context.Context, who string, c *site.Config) error {
 	return s.in(ctx, func(tx *writing) error {
 		var n int
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects
+		if err := tx.get(ctx, &n, `SELECT count(*) FROM objects
 			WHERE kind NOT IN ('settings', 'schedule', 'plan', 'holiday type')`); err != nil {
 			return err
 		}
 		if n > 0 {
 			return errors.New("this database already holds a configuration; a site file is loaded into an empty one")
 		}
-		_, err := tx.ExecContext(ctx, `DELETE FROM objects; DELETE FROM search`)
-		if err != nil {
-			return err
+		for _, all := range []string{`DELETE FROM objects`, `DELETE FROM search`} {
+			if _, err := tx.exec(ctx, all); err != nil {
+				return err
+			}
 		}
 		tx.whole = true
 		if err := tx.putAll(ctx, who, c); err != nil {
@@ -193,7 +194,7 @@ func (tx *writing) putAll(ctx context.Context, who string, c *site.Config) error
 			for _, o := range k.Objects(c) {
 				var err error
 				if points {
-					err = point(ctx, tx, *k.ID(o), k.Refs(o))
+					err = point(ctx, tx, *k.ID(o), k.Refs(o), true)
 				} else {
 					_, err = tx.write(ctx, who, "imported", o, back)
 				}

@@ -62,7 +62,7 @@ type Taking struct {
 func (s *Store) BeginTaking(ctx context.Context, t Taking) error {
 	t.At = now()
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.NamedExecContext(ctx, `INSERT INTO takings (serial, address, key, identity, code, who, at)
+		_, err := tx.execNamed(ctx, `INSERT INTO takings (serial, address, key, identity, code, who, at)
 			VALUES (:serial, :address, :key, :identity, :code, :who, :at)
 			ON CONFLICT (serial) DO UPDATE SET address = excluded.address, key = excluded.key, identity = excluded.identity,
 			code = excluded.code, who = excluded.who, at = excluded.at`, t)
@@ -86,7 +86,7 @@ func (s *Store) TakingOf(ctx context.Context, serial string) (t Taking, err erro
 // DropTaking forgets a taking: the codes differed, or somebody thought better of it.
 func (s *Store) DropTaking(ctx context.Context, who, serial string) error {
 	return s.in(ctx, func(tx *writing) error {
-		r, err := tx.ExecContext(ctx, `DELETE FROM takings WHERE serial = ?`, serial)
+		r, err := tx.exec(ctx, `DELETE FROM takings WHERE serial = ?`, serial)
 		if err != nil {
 			return err
 		}
@@ -122,7 +122,7 @@ func (s *Store) TakeIntoService(
 			if rev, err = tx.put(ctx, who, "taken into service", c, 0); err != nil {
 				return err
 			}
-		} else if err := tx.GetContext(ctx, &rev, `SELECT rev FROM objects WHERE id = ?`, c.ID); err != nil {
+		} else if err := tx.get(ctx, &rev, `SELECT rev FROM objects WHERE id = ?`, c.ID); err != nil {
 			return missing(err)
 		} else if replaces {
 			if rev, err = tx.put(ctx, who, "replaced", c, rev); err != nil {
@@ -131,10 +131,10 @@ func (s *Store) TakeIntoService(
 		} else if err := audit(ctx, tx, who, "taken into service again", "controller", c.ID, c.Name, 0, nil, nil); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `DELETE FROM takings WHERE serial = ?`, t.Serial); err != nil {
+		if _, err := tx.exec(ctx, `DELETE FROM takings WHERE serial = ?`, t.Serial); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO links (controller_id, address, key, identity) VALUES (?, ?, ?, ?)
+		_, err := tx.exec(ctx, `INSERT INTO links (controller_id, address, key, identity) VALUES (?, ?, ?, ?)
 			ON CONFLICT (controller_id) DO UPDATE SET address = excluded.address, key = excluded.key, identity = excluded.identity,
 			hash = '', sent_at = NULL, wanted = 0`, c.ID, t.Address, t.Key, t.Identity)
 		return err
@@ -145,7 +145,7 @@ func (s *Store) TakeIntoService(
 // SetIdentity remembers the public key of a controller from before controllers had one.
 func (s *Store) SetIdentity(ctx context.Context, id site.ID, identity []byte) error {
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.ExecContext(
+		_, err := tx.exec(
 			ctx,
 			`UPDATE links SET identity = ? WHERE controller_id = ? AND identity IS NULL`,
 			identity,
@@ -170,16 +170,16 @@ func (s *Store) SetSent(
 	asked int64,
 ) error {
 	return s.in(ctx, func(tx *writing) error {
-		if _, err := tx.ExecContext(ctx, `UPDATE links SET hash = ?, sent_at = ?,
+		if _, err := tx.exec(ctx, `UPDATE links SET hash = ?, sent_at = ?,
 			wanted = CASE WHEN asked = ? THEN 0 ELSE wanted END WHERE controller_id = ?`, hash, now(), asked, id); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO sent (controller_id, hash, image, names, at) VALUES (?, ?, ?, ?, ?)
+		if _, err := tx.exec(ctx, `INSERT INTO sent (controller_id, hash, image, names, at) VALUES (?, ?, ?, ?, ?)
 			ON CONFLICT (controller_id, hash) DO UPDATE SET image = excluded.image, names = excluded.names, at = excluded.at`,
 			id, hash, image, names, now()); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `DELETE FROM sent WHERE controller_id = ? AND hash NOT IN
+		if _, err := tx.exec(ctx, `DELETE FROM sent WHERE controller_id = ? AND hash NOT IN
 			(SELECT hash FROM sent WHERE controller_id = ? ORDER BY at DESC, rowid DESC LIMIT ?)`, id, id, sentKept); err != nil {
 			return err
 		}
@@ -190,7 +190,7 @@ func (s *Store) SetSent(
 // Want remembers that a controller gets its image, now or when it returns.
 func (s *Store) Want(ctx context.Context, id site.ID) error {
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.ExecContext(ctx, `UPDATE links SET wanted = 1, asked = asked + 1 WHERE controller_id = ?`, id)
+		_, err := tx.exec(ctx, `UPDATE links SET wanted = 1, asked = asked + 1 WHERE controller_id = ?`, id)
 		return err
 	})
 }
@@ -198,7 +198,7 @@ func (s *Store) Want(ctx context.Context, id site.ID) error {
 // Unwant takes that back.
 func (s *Store) Unwant(ctx context.Context, id site.ID) error {
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.ExecContext(ctx, `UPDATE links SET wanted = 0 WHERE controller_id = ?`, id)
+		_, err := tx.exec(ctx, `UPDATE links SET wanted = 0 WHERE controller_id = ?`, id)
 		return err
 	})
 }

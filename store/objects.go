@@ -54,6 +54,8 @@ type row struct {
 	Name string  `db:"name"`
 	Rev  int64   `db:"rev"`
 	Body string  `db:"body"`
+	// Section is what lists are sorted by that stands in other objects: of people the names of their departments.
+	Section string `db:"section"`
 }
 
 // Versioned is an object with its revision.
@@ -120,7 +122,7 @@ func (tx *writing) put(ctx context.Context, who, action string, o any, rev int64
 		return 0, err
 	}
 	k := model.Of(o)
-	return rev, point(ctx, tx, *k.ID(o), k.Refs(o))
+	return rev, point(ctx, tx, *k.ID(o), k.Refs(o), rev == 1)
 }
 
 // write writes the object and its line of history, but not what it points to.
@@ -128,7 +130,7 @@ func (tx *writing) write(ctx context.Context, who, action string, o any, rev int
 	k := model.Of(o)
 	id, name := k.ID(o), k.Name(o)
 	if k.Word() == "settings" {
-		if err := tx.GetContext(ctx, id, `SELECT coalesce(min(id), 0) FROM objects
+		if err := tx.get(ctx, id, `SELECT coalesce(min(id), 0) FROM objects
 			WHERE kind = 'settings'`); err != nil {
 			return 0, err
 		}
@@ -144,16 +146,20 @@ func (tx *writing) write(ctx context.Context, who, action string, o any, rev int
 	if err != nil {
 		return 0, err
 	}
-	next := max(rev, 0) + 1
-	if err := tx.keep(ctx, k, o, id, was == nil, next, body); err != nil {
+	next, fresh := max(rev, 0)+1, was == nil
+	section, err := tx.section(ctx, o)
+	if err != nil {
+		return 0, err
+	}
+	if err := tx.keep(ctx, k, o, id, fresh, row{Rev: next, Body: string(body), Section: section}); err != nil {
 		return 0, err
 	}
 	if beside := besides[k.Word()]; beside != nil {
-		if err := beside(ctx, tx, o); err != nil {
+		if err := beside(ctx, tx, o, fresh); err != nil {
 			return 0, err
 		}
 	}
-	if err := tx.index(ctx, k, o); err != nil {
+	if err := tx.index(ctx, k, o, section, fresh); err != nil {
 		return 0, err
 	}
 	if action == "" {
@@ -166,18 +172,16 @@ func (tx *writing) write(ctx context.Context, who, action string, o any, rev int
 	if err != nil {
 		return 0, err
 	}
-	if err := tx.touch(ctx, model.Change{Kind: k, ID: *id, Rev: next, Object: stored}); err != nil {
-		return 0, err
-	}
+	tx.touch(model.Change{Kind: k, ID: *id, Rev: next, Object: stored})
 	text := string(body)
 	return next, audit(ctx, tx, who, action, k.Word(), *id, name, next, was, &text)
 }
 
 // keep writes the row of an object; a new one gets its number. The settings do not carry theirs: id is where it stands.
-func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, fresh bool, rev int64, body []byte) error {
+func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, fresh bool, w row) error {
 	if !fresh {
-		r, err := tx.ExecContext(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ? WHERE id = ?`,
-			k.Scope(o), k.Name(o), rev, body, *id)
+		r, err := tx.exec(ctx, `UPDATE objects SET scope = ?, name = ?, rev = ?, body = ?, section = ? WHERE id = ?`,
+			k.Scope(o), k.Name(o), w.Rev, []byte(w.Body), w.Section, *id)
 		if err != nil {
 			return err
 		}
@@ -186,8 +190,8 @@ func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, f
 		}
 		return nil
 	}
-	r, err := tx.ExecContext(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body)
-		VALUES (nullif(?, 0), ?, ?, ?, ?, ?)`, *id, k.Word(), k.Scope(o), k.Name(o), rev, body)
+	r, err := tx.exec(ctx, `INSERT INTO objects (id, kind, scope, name, rev, body, section)
+		VALUES (nullif(?, 0), ?, ?, ?, ?, ?, ?)`, *id, k.Word(), k.Scope(o), k.Name(o), w.Rev, []byte(w.Body), w.Section)
 	if err != nil {
 		return err
 	}
@@ -197,7 +201,7 @@ func (tx *writing) keep(ctx context.Context, k model.Kind, o any, id *site.ID, f
 	}
 	*id = site.ID(n)
 	if k.Scope(o) != 0 { // of those that are a scope of their own it is known now
-		_, err = tx.ExecContext(ctx, `UPDATE objects SET scope = ? WHERE id = ?`, k.Scope(o), *id)
+		_, err = tx.exec(ctx, `UPDATE objects SET scope = ? WHERE id = ?`, k.Scope(o), *id)
 	}
 	return err
 }
@@ -208,7 +212,7 @@ func (tx *writing) expect(ctx context.Context, k model.Kind, id site.ID, rev int
 		return nil, nil
 	}
 	var r row
-	if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+	if err := tx.get(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
 		AND kind = ?`, id, k.Word()); err != nil {
 		return nil, missing(err)
 	}
@@ -229,7 +233,7 @@ func document(o any, id *site.ID) ([]byte, error) {
 
 func (tx *writing) nameTaken(ctx context.Context, k model.Kind, o any, id site.ID) error {
 	var n int
-	err := tx.GetContext(
+	err := tx.get(
 		ctx, &n, `SELECT count(*) FROM objects WHERE kind = ? AND scope = ? AND name = ? AND id <> ?`,
 		k.Word(), k.Scope(o), k.Name(o), id)
 	if err == nil && n > 0 {
@@ -240,37 +244,39 @@ func (tx *writing) nameTaken(ctx context.Context, k model.Kind, o any, id site.I
 
 func lastEditor(ctx context.Context, tx *writing, id site.ID) string {
 	var who string
-	if tx.GetContext(ctx, &who, `SELECT who FROM audit WHERE object_id = ? ORDER BY id DESC LIMIT 1`, id) != nil {
+	if tx.get(ctx, &who, `SELECT who FROM audit WHERE object_id = ? ORDER BY id DESC LIMIT 1`, id) != nil {
 		return "somebody"
 	}
 	return who
 }
 
-// besides keeps the tables that stand beside the documents of a kind: they make cards and ports unique.
-var besides = map[string]func(ctx context.Context, tx *writing, o any) error{
-	"person":     func(ctx context.Context, tx *writing, o any) error { return tx.person(ctx, o.(*site.Person)) },
-	"department": func(ctx context.Context, tx *writing, o any) error { return tx.department(ctx, o.(*site.Department)) },
-	"free card":  func(ctx context.Context, tx *writing, o any) error { return tx.freeCard(ctx, o.(*site.FreeCard)) },
-	"door":       func(ctx context.Context, tx *writing, o any) error { return tx.port(ctx, o.(*site.Door)) },
+// besides keeps the tables that stand beside the documents of a kind: they make cards and ports unique. A fresh one has
+// nothing in them yet.
+var besides = map[string]func(ctx context.Context, tx *writing, o any, fresh bool) error{
+	"person": func(ctx context.Context, tx *writing, o any, fresh bool) error {
+		return tx.cards(ctx, o.(*site.Person), fresh)
+	},
+	"department": func(ctx context.Context, tx *writing, o any, _ bool) error {
+		return tx.department(ctx, o.(*site.Department))
+	},
+	"free card": func(ctx context.Context, tx *writing, o any, _ bool) error {
+		return tx.freeCard(ctx, o.(*site.FreeCard))
+	},
+	"door": func(ctx context.Context, tx *writing, o any, _ bool) error {
+		return tx.port(ctx, o.(*site.Door))
+	},
 }
 
-func (tx *writing) person(ctx context.Context, p *site.Person) error {
-	section, err := tx.departmentNames(ctx, p)
-	if err != nil {
-		return err
+// section is, of a person, the names of their departments, as lists show them and are sorted.
+func (tx *writing) section(ctx context.Context, o any) (string, error) {
+	p, ok := o.(*site.Person)
+	if !ok {
+		return "", nil
 	}
-	if _, err := tx.ExecContext(ctx, `UPDATE objects SET section = ? WHERE id = ?`, section, p.ID); err != nil {
-		return err
-	}
-	return tx.cards(ctx, p)
-}
-
-// departmentNames are the names of somebody's departments, as lists show them and are sorted.
-func (tx *writing) departmentNames(ctx context.Context, p *site.Person) (string, error) {
 	var names []string
 	for _, id := range p.DepartmentIDs {
 		var name string
-		err := tx.GetContext(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'department'`, id)
+		err := tx.get(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'department'`, id)
 		if errors.Is(err, sql.ErrNoRows) {
 			continue // point says so
 		}
@@ -285,7 +291,7 @@ func (tx *writing) departmentNames(ctx context.Context, p *site.Person) (string,
 // department lets its members be found and sorted by its name.
 func (tx *writing) department(ctx context.Context, d *site.Department) error {
 	var members []row
-	if err := tx.SelectContext(ctx, &members, `SELECT o.id, o.kind, o.name, o.rev, o.body FROM refs r
+	if err := tx.list(ctx, &members, `SELECT o.id, o.kind, o.name, o.rev, o.body FROM refs r
 		JOIN objects o ON o.id = r.from_id WHERE r.to_id = ? AND o.kind = 'person'`, d.ID); err != nil {
 		return err
 	}
@@ -295,11 +301,11 @@ func (tx *writing) department(ctx context.Context, d *site.Department) error {
 		if err != nil {
 			return err
 		}
-		section, err := tx.departmentNames(ctx, o.(*site.Person))
+		section, err := tx.section(ctx, o)
 		if err != nil {
 			return err
 		}
-		res, err := tx.ExecContext(ctx, `UPDATE objects SET section = ? WHERE id = ? AND section <> ?`, section, r.ID, section)
+		res, err := tx.exec(ctx, `UPDATE objects SET section = ? WHERE id = ? AND section <> ?`, section, r.ID, section)
 		if err != nil {
 			return err
 		}
@@ -309,7 +315,7 @@ func (tx *writing) department(ctx context.Context, d *site.Department) error {
 			}
 			continue
 		}
-		if err := tx.index(ctx, k, o); err != nil {
+		if err := tx.index(ctx, k, o, section, false); err != nil {
 			return err
 		}
 	}
@@ -327,7 +333,7 @@ func cardKey(c site.Credential) (format string, facility uint64, number string) 
 // ownerOf names whose credential it is; nobody's where it is free or not known.
 func (tx *writing) ownerOf(ctx context.Context, c site.Credential) (owner string, err error) {
 	format, facility, number := cardKey(c)
-	err = tx.GetContext(ctx, &owner, `SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id
+	err = tx.get(ctx, &owner, `SELECT o.name FROM cards c JOIN objects o ON o.id = c.person_id
 		WHERE c.format = ? AND c.facility = ? AND c.number = ?`, format, facility, number)
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
@@ -335,25 +341,28 @@ func (tx *writing) ownerOf(ctx context.Context, c site.Credential) (owner string
 	return owner, err
 }
 
-func (tx *writing) cards(ctx context.Context, p *site.Person) error {
-	if _, err := tx.ExecContext(ctx, `DELETE FROM cards WHERE person_id = ?`, p.ID); err != nil {
-		return err
+func (tx *writing) cards(ctx context.Context, p *site.Person, fresh bool) error {
+	if !fresh {
+		if _, err := tx.exec(ctx, `DELETE FROM cards WHERE person_id = ?`, p.ID); err != nil {
+			return err
+		}
 	}
 	for i, c := range p.Credentials {
-		owner, err := tx.ownerOf(ctx, c)
+		format, facility, number := cardKey(c)
+		r, err := tx.exec(ctx, `INSERT INTO cards (format, facility, number, person_id)
+			VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING`, format, facility, number, p.ID)
 		if err != nil {
 			return err
 		}
-		if owner != "" {
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			owner, unknown := tx.ownerOf(ctx, c)
+			if err := errors.Join(err, unknown); err != nil {
+				return err
+			}
 			return &Taken{
 				fmt.Sprintf("credentials[%d].value", i),
 				fmt.Sprintf("%s already belongs to %s", c.Words(), owner),
 			}
-		}
-		format, facility, number := cardKey(c)
-		if _, err := tx.ExecContext(ctx, `INSERT INTO cards (format, facility, number, person_id)
-			VALUES (?, ?, ?, ?)`, format, facility, number, p.ID); err != nil {
-			return err
 		}
 		if err := tx.given(ctx, c); err != nil {
 			return err
@@ -369,7 +378,7 @@ func (tx *writing) given(ctx context.Context, c site.Credential) error {
 		ID  site.ID `db:"id"`
 		Rev int64   `db:"rev"`
 	}
-	err := tx.GetContext(ctx, &free, `SELECT o.id, o.rev FROM free_cards f JOIN objects o ON o.id = f.card_id
+	err := tx.get(ctx, &free, `SELECT o.id, o.rev FROM free_cards f JOIN objects o ON o.id = f.card_id
 		WHERE f.format = ? AND f.facility = ? AND f.number = ?`, format, facility, number)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil
@@ -391,27 +400,27 @@ func (tx *writing) freeCard(ctx context.Context, f *site.FreeCard) error {
 	}
 	format, facility, number := cardKey(f.Credential)
 	var other int
-	if err := tx.GetContext(ctx, &other, `SELECT count(*) FROM free_cards WHERE format = ? AND facility = ? AND number = ?
+	if err := tx.get(ctx, &other, `SELECT count(*) FROM free_cards WHERE format = ? AND facility = ? AND number = ?
 		AND card_id <> ?`, format, facility, number, f.ID); err != nil {
 		return err
 	}
 	if other > 0 {
 		return &Taken{"value", f.Words() + " is among the free cards already"}
 	}
-	if _, err := tx.ExecContext(ctx, `DELETE FROM free_cards WHERE card_id = ?`, f.ID); err != nil {
+	if _, err := tx.exec(ctx, `DELETE FROM free_cards WHERE card_id = ?`, f.ID); err != nil {
 		return err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO free_cards (format, facility, number, card_id) VALUES (?, ?, ?, ?)`,
+	_, err = tx.exec(ctx, `INSERT INTO free_cards (format, facility, number, card_id) VALUES (?, ?, ?, ?)`,
 		format, facility, number, f.ID)
 	return err
 }
 
 func (tx *writing) port(ctx context.Context, d *site.Door) error {
-	if _, err := tx.ExecContext(ctx, `DELETE FROM ports WHERE door_id = ?`, d.ID); err != nil {
+	if _, err := tx.exec(ctx, `DELETE FROM ports WHERE door_id = ?`, d.ID); err != nil {
 		return err
 	}
 	var other string
-	err := tx.GetContext(
+	err := tx.get(
 		ctx,
 		&other,
 		`SELECT o.name FROM ports p JOIN objects o ON o.id = p.door_id WHERE p.controller_id = ? AND p.port = ?`,
@@ -421,7 +430,7 @@ func (tx *writing) port(ctx context.Context, d *site.Door) error {
 	if err == nil {
 		return &Taken{"port", fmt.Sprintf("port %d of this controller already drives %s", d.Port, other)}
 	}
-	r, err := tx.ExecContext(
+	r, err := tx.exec(
 		ctx,
 		`INSERT INTO ports (controller_id, port, door_id) SELECT id, ?, ? FROM objects WHERE id = ?
 			AND kind = 'controller'`,
@@ -446,14 +455,14 @@ func Remove[T any](ctx context.Context, s *Store, who string, id site.ID, rev in
 
 func remove(ctx context.Context, tx *writing, who, action, kind string, id site.ID, rev int64) error {
 	var r row
-	if err := tx.GetContext(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
+	if err := tx.get(ctx, &r, `SELECT id, kind, name, rev, body FROM objects WHERE id = ?
 		AND kind = ?`, id, kind); err != nil {
 		return missing(err)
 	}
 	if r.Rev != rev {
 		return &Conflict{r.Kind, r.Name, r.Rev, lastEditor(ctx, tx, id)}
 	}
-	places, err := usedBy(ctx, tx, id)
+	places, err := usedBy(ctx, tx.tx, id)
 	if err != nil {
 		return err
 	}
@@ -468,15 +477,14 @@ func remove(ctx context.Context, tx *writing, who, action, kind string, id site.
 	if err != nil {
 		return err
 	}
-	if _, err := tx.ExecContext(ctx, `DELETE FROM objects WHERE id = ?`, id); err != nil {
+	if _, err := tx.exec(ctx, `DELETE FROM objects WHERE id = ?`, id); err != nil {
 		return err
 	}
-	if _, err := tx.ExecContext(ctx, `DELETE FROM search WHERE rowid = ?`, id); err != nil {
+	if _, err := tx.exec(ctx, `DELETE FROM search WHERE rowid = ?`, id); err != nil {
 		return err
 	}
-	if err := tx.touch(ctx, model.Change{Kind: model.ByWord(kind), ID: id}); err != nil {
-		return err
-	}
+	delete(tx.found, id)
+	tx.touch(model.Change{Kind: model.ByWord(kind), ID: id})
 	return auditCodes(ctx, tx, who, action, r.Kind, id, r.Name, r.Rev, &r.Body, nil, codes)
 }
 

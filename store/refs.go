@@ -9,10 +9,12 @@ import (
 	"amberkeystone/core/site"
 )
 
-// point writes what an object refers to.
-func point(ctx context.Context, tx *writing, id site.ID, refs []model.Ref) error {
-	if _, err := tx.ExecContext(ctx, `DELETE FROM refs WHERE from_id = ?`, id); err != nil {
-		return err
+// point writes what an object refers to; a fresh one did not refer to anything.
+func point(ctx context.Context, tx *writing, id site.ID, refs []model.Ref, fresh bool) error {
+	if !fresh {
+		if _, err := tx.exec(ctx, `DELETE FROM refs WHERE from_id = ?`, id); err != nil {
+			return err
+		}
 	}
 	done := map[site.ID]bool{0: true}
 	for _, to := range refs {
@@ -20,7 +22,7 @@ func point(ctx context.Context, tx *writing, id site.ID, refs []model.Ref) error
 			continue
 		}
 		done[to.ID] = true
-		r, err := tx.ExecContext(
+		r, err := tx.exec(
 			ctx,
 			`INSERT INTO refs (from_id, to_id) SELECT ?, id FROM objects WHERE id = ? AND kind = ?`,
 			id,

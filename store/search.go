@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"strings"
 	"unicode/utf8"
 
@@ -9,27 +10,39 @@ import (
 	"amberkeystone/core/site"
 )
 
-// index lets an object be found by what stands in it.
-func (tx *writing) index(ctx context.Context, k model.Kind, o any) error {
+// index lets an object be found by what stands in it, and by the words that come along: of a person their departments. A
+// fresh one is not in the index yet.
+func (tx *writing) index(ctx context.Context, k model.Kind, o any, also string, fresh bool) error {
 	if k.Word() == "settings" {
 		return nil
 	}
 	text := k.Name(o)
 	if p, ok := o.(*site.Person); ok {
-		section, err := tx.departmentNames(ctx, p)
-		if err != nil {
-			return err
-		}
-		text += "\n" + section + "\n" + p.Number + " "
+		text += "\n" + also + "\n" + p.Number + " "
 		for _, c := range p.Credentials {
 			text += c.String() + " "
 		}
 	}
 	id := *k.ID(o)
-	if _, err := tx.ExecContext(ctx, `DELETE FROM search WHERE rowid = ?`, id); err != nil {
+	if !fresh {
+		if _, err := tx.exec(ctx, `DELETE FROM search WHERE rowid = ?`, id); err != nil {
+			return err
+		}
+	}
+	tx.found[id] = text
+	return nil
+}
+
+// writeIndex puts all that is to be found into the index, at once: it is written out anew for each statement.
+func (tx *writing) writeIndex(ctx context.Context) error {
+	if len(tx.found) == 0 {
+		return nil
+	}
+	list, err := json.Marshal(tx.found)
+	if err != nil {
 		return err
 	}
-	_, err := tx.ExecContext(ctx, `INSERT INTO search (rowid, text) VALUES (?, ?)`, id, text)
+	_, err = tx.exec(ctx, `INSERT INTO search (rowid, text) SELECT CAST(key AS INTEGER), value FROM json_each(?)`, string(list))
 	return err
 }
 

@@ -32,7 +32,7 @@ func (s *Store) AddSend(ctx context.Context, r SendRecord) error {
 		r.At = now()
 	}
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.NamedExecContext(ctx, `INSERT INTO sends (at, who, controller_id, controller, hash, why, whole, bytes, outcome,
+		_, err := tx.execNamed(ctx, `INSERT INTO sends (at, who, controller_id, controller, hash, why, whole, bytes, outcome,
 			words, changes, impact) VALUES (:at, :who, :controller_id, :controller, :hash, :why, :whole, :bytes, :outcome, :words,
 			:changes, :impact)`, r)
 		return err
@@ -57,14 +57,14 @@ func (s *Store) SendOf(ctx context.Context, id int64) (r SendRecord, err error) 
 func (s *Store) Remember(ctx context.Context, name string, v any) error {
 	return s.in(ctx, func(tx *writing) error {
 		if v == nil {
-			_, err := tx.ExecContext(ctx, `DELETE FROM kept WHERE name = ?`, name)
+			_, err := tx.exec(ctx, `DELETE FROM kept WHERE name = ?`, name)
 			return err
 		}
 		b, err := json.Marshal(v)
 		if err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO kept (name, value) VALUES (?, ?)
+		_, err = tx.exec(ctx, `INSERT INTO kept (name, value) VALUES (?, ?)
 			ON CONFLICT (name) DO UPDATE SET value = excluded.value`, name, string(b))
 		return err
 	})
@@ -94,16 +94,16 @@ type Photo struct {
 func (s *Store) SetPhoto(ctx context.Context, who string, person site.ID, p Photo) error {
 	return s.in(ctx, func(tx *writing) error {
 		var name string
-		if err := tx.GetContext(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'person'`, person); err != nil {
+		if err := tx.get(ctx, &name, `SELECT name FROM objects WHERE id = ? AND kind = 'person'`, person); err != nil {
 			return missing(err)
 		}
 		if len(p.Bytes) == 0 {
-			if _, err := tx.ExecContext(ctx, `DELETE FROM photos WHERE person_id = ?`, person); err != nil {
+			if _, err := tx.exec(ctx, `DELETE FROM photos WHERE person_id = ?`, person); err != nil {
 				return err
 			}
 			return audit(ctx, tx, who, "photo removed", "person", person, name, 0, nil, nil)
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO photos (person_id, kind, bytes, at) VALUES (?, ?, ?, ?) ON CONFLICT (person_id)
+		if _, err := tx.exec(ctx, `INSERT INTO photos (person_id, kind, bytes, at) VALUES (?, ?, ?, ?) ON CONFLICT (person_id)
 			DO UPDATE SET kind = excluded.kind, bytes = excluded.bytes, at = excluded.at`, person, p.Kind, p.Bytes, now()); err != nil {
 			return err
 		}

@@ -22,10 +22,10 @@ func (s *Store) SessionFind(ctx context.Context, token string) ([]byte, bool, er
 // SessionCommit writes a session of a user, and forgets those that have expired.
 func (s *Store) SessionCommit(ctx context.Context, token, user string, data []byte, expiry time.Time) error {
 	return s.in(ctx, func(tx *writing) error {
-		if _, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE expiry < ?`, now()); err != nil {
+		if _, err := tx.exec(ctx, `DELETE FROM sessions WHERE expiry < ?`, now()); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO sessions (token, user, data, expiry) VALUES (?, ?, ?, ?)
+		_, err := tx.exec(ctx, `INSERT INTO sessions (token, user, data, expiry) VALUES (?, ?, ?, ?)
 			ON CONFLICT (token) DO UPDATE SET user = excluded.user, data = excluded.data, expiry = excluded.expiry`,
 			token, user, data, expiry.UnixMilli())
 		return err
@@ -35,7 +35,7 @@ func (s *Store) SessionCommit(ctx context.Context, token, user string, data []by
 // SessionDelete ends a session.
 func (s *Store) SessionDelete(ctx context.Context, token string) error {
 	return s.in(ctx, func(tx *writing) error {
-		_, err := tx.ExecContext(ctx, `DELETE FROM sessions WHERE token = ?`, token)
+		_, err := tx.exec(ctx, `DELETE FROM sessions WHERE token = ?`, token)
 		return err
 	})
 }
@@ -57,7 +57,7 @@ func (s *Store) SessionsOf(ctx context.Context, user string) (map[string][]byte,
 // SetPassword changes a user's password, given as its hash.
 func (s *Store) SetPassword(ctx context.Context, user, password string) error {
 	return s.in(ctx, func(tx *writing) error {
-		r, err := tx.ExecContext(ctx, `UPDATE users SET password = ? WHERE name = ?`, password, user)
+		r, err := tx.exec(ctx, `UPDATE users SET password = ? WHERE name = ?`, password, user)
 		if err != nil {
 			return err
 		}
@@ -73,11 +73,11 @@ func (s *Store) EnsureBasics(ctx context.Context) error {
 	return s.in(ctx, func(tx *writing) error {
 		var n int
 		const who = "Amber Keystone"
-		if err := tx.GetContext(ctx, &n, `SELECT count(*) FROM objects`); err != nil {
+		if err := tx.get(ctx, &n, `SELECT count(*) FROM objects`); err != nil {
 			return err
 		}
 		if n > 0 { // a database from before there were holiday types gets the usual ones, once
-			if err := tx.GetContext(ctx, &n, `SELECT (SELECT count(*) FROM objects
+			if err := tx.get(ctx, &n, `SELECT (SELECT count(*) FROM objects
 				WHERE kind = 'holiday type') + (SELECT count(*) FROM audit WHERE kind = 'holiday type')`); err != nil ||
 				n > 0 {
 				return err

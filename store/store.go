@@ -18,6 +18,8 @@ import (
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
 	"modernc.org/sqlite"
+
+	"amberkeystone/core/site"
 )
 
 //go:embed migrations/*.sql
@@ -125,18 +127,21 @@ func (s *Store) in(ctx context.Context, f func(tx *writing) error) error {
 	if err != nil {
 		return full(err)
 	}
-	tx := &writing{Tx: begun}
+	tx := &writing{tx: begun, prepared: map[string]*sqlx.Stmt{}, found: map[site.ID]string{}}
 	if err := f(tx); err != nil {
-		return full(errors.Join(err, tx.Rollback()))
+		return full(errors.Join(err, begun.Rollback()))
 	}
-	var n int64
-	if err := tx.GetContext(ctx, &n, `SELECT n FROM commits`); err != nil {
-		return full(errors.Join(err, tx.Rollback()))
+	if err := tx.writeIndex(ctx); err != nil {
+		return full(errors.Join(err, begun.Rollback()))
+	}
+	n, err := tx.number(ctx)
+	if err != nil {
+		return full(errors.Join(err, begun.Rollback()))
 	}
 	if err := tx.withCodes(ctx); err != nil {
-		return full(errors.Join(err, tx.Rollback()))
+		return full(errors.Join(err, begun.Rollback()))
 	}
-	if err := tx.Commit(); err != nil {
+	if err := begun.Commit(); err != nil {
 		return full(err)
 	}
 	s.commits.add(Commit{From: s.commit.Load(), To: n, Changes: tx.changes, Whole: tx.whole})
@@ -170,11 +175,11 @@ func (s *Store) Secret(ctx context.Context, name string) ([]byte, error) {
 	rand.Read(fresh)
 	var v []byte
 	err := s.in(ctx, func(tx *writing) error {
-		if _, err := tx.ExecContext(ctx, `INSERT INTO secrets (name, value) VALUES (?, ?)
+		if _, err := tx.exec(ctx, `INSERT INTO secrets (name, value) VALUES (?, ?)
 			ON CONFLICT DO NOTHING`, name, fresh); err != nil {
 			return err
 		}
-		return tx.GetContext(ctx, &v, `SELECT value FROM secrets WHERE name = ?`, name)
+		return tx.get(ctx, &v, `SELECT value FROM secrets WHERE name = ?`, name)
 	})
 	return v, err
 }
@@ -196,7 +201,7 @@ func (s *Store) Users(ctx context.Context) (n int, err error) {
 func (s *Store) AddFirstUser(ctx context.Context, name, password string) (bool, error) {
 	added := false
 	err := s.in(ctx, func(tx *writing) error {
-		r, err := tx.ExecContext(
+		r, err := tx.exec(
 			ctx,
 			`INSERT INTO users (name, password, created_at) SELECT ?, ?, ? WHERE NOT EXISTS (SELECT 1 FROM users)`,
 			name,

@@ -36,9 +36,10 @@ type Kind interface {
 	Objects(c *site.Config) []any
 	// Append adds an object to a configuration that is being read, in the order of numbers.
 	Append(c *site.Config, o any)
-	// put and remove change a configuration; its list is copied, what others hold stays as it is.
-	put(c *site.Config, o any)
-	remove(c *site.Config, id site.ID)
+	// put and remove change a configuration. Its list is copied, so that what others hold stays as it is, unless it is
+	// the configuration's own: copied since they got theirs.
+	put(c *site.Config, o any, own bool)
+	remove(c *site.Config, id site.ID, own bool)
 }
 
 // kind describes one type of object. Refs, scope and fill may be left out; all but the settings have a list, of values
@@ -118,29 +119,29 @@ func (k *kind[T]) Append(c *site.Config, o any) {
 	}
 }
 
-func (k *kind[T]) put(c *site.Config, o any) {
+func (k *kind[T]) put(c *site.Config, o any, own bool) {
 	x := o.(*T)
 	switch {
 	case k.one != nil:
 		*k.one(c) = *x
 	case k.many != nil:
 		list := k.many(c)
-		*list = placed(*list, x, func(a *T) site.ID { return *k.id(a) })
+		*list = placed(mine(*list, own), x, func(a *T) site.ID { return *k.id(a) })
 	default:
 		list := k.list(c)
-		*list = placed(*list, *x, func(a T) site.ID { return *k.id(&a) })
+		*list = placed(mine(*list, own), *x, func(a T) site.ID { return *k.id(&a) })
 	}
 }
 
-func (k *kind[T]) remove(c *site.Config, id site.ID) {
+func (k *kind[T]) remove(c *site.Config, id site.ID, own bool) {
 	switch {
 	case k.one != nil:
 	case k.many != nil:
 		list := k.many(c)
-		*list = without(*list, id, func(a *T) site.ID { return *k.id(a) })
+		*list = without(mine(*list, own), id, func(a *T) site.ID { return *k.id(a) })
 	default:
 		list := k.list(c)
-		*list = without(*list, id, func(a T) site.ID { return *k.id(&a) })
+		*list = without(mine(*list, own), id, func(a T) site.ID { return *k.id(&a) })
 	}
 }
 
@@ -149,25 +150,34 @@ func find[E any](list []E, id site.ID, of func(E) site.ID) (int, bool) {
 	return slices.BinarySearchFunc(list, id, func(e E, id site.ID) int { return cmp.Compare(of(e), id) })
 }
 
-// placed returns a copy of a list with an object in its place.
+// mine is a list to be changed: itself where it is one's own.
+func mine[E any](list []E, own bool) []E {
+	if own {
+		return list
+	}
+	return slices.Clone(list)
+}
+
+// placed puts an object into its place in a list.
 func placed[E any](list []E, e E, of func(E) site.ID) []E {
 	i, there := find(list, of(e), of)
 	if there {
-		list = slices.Clone(list)
 		list[i] = e
 		return list
 	}
-	out := make([]E, 0, len(list)+1)
-	return append(append(append(out, list[:i]...), e), list[i:]...)
+	return slices.Insert(list, i, e)
 }
 
-// without returns a copy of a list without an object.
+// without takes an object out of a list.
 func without[E any](list []E, id site.ID, of func(E) site.ID) []E {
 	i, there := find(list, id, of)
 	if !there {
 		return list
 	}
-	return slices.Concat(list[:i], list[i+1:])
+	if len(list) == 1 {
+		return nil // as one that never had any
+	}
+	return slices.Delete(list, i, i+1)
 }
 
 // ByWord finds a kind by its word, or nil.

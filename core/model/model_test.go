@@ -119,10 +119,10 @@ func TestApplyIsAFreshLoad(t *testing.T) {
 				x.Rev = rev[x.ID] + 1
 				rev[x.ID] = x.Rev
 				if x.Object == nil {
-					x.Kind.remove(&c, x.ID)
+					x.Kind.remove(&c, x.ID, false)
 					delete(rev, x.ID)
 				} else {
-					x.Kind.put(&c, x.Object)
+					x.Kind.put(&c, x.Object, false)
 				}
 				changes = append(changes, x)
 			}
@@ -177,9 +177,9 @@ func TestKinds(t *testing.T) {
 			}
 			k.Refs(o)
 			var c site.Config
-			k.put(&c, o)
+			k.put(&c, o, false)
 			assert.Len(t, k.Objects(&c), 1)
-			k.remove(&c, 7)
+			k.remove(&c, 7, false)
 			_, err = k.Decode(7, []byte(`[]`))
 			assert.Error(t, err)
 		})

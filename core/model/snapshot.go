@@ -90,18 +90,20 @@ func (s *Snapshot) Apply(changes []Change) *Snapshot {
 		next.cards = s.cards.edit()
 	}
 	var touched touched
+	own := map[Kind]bool{} // whose lists are copied
 	for _, x := range changes {
 		touched.note(&c, x)
 		if x.Kind.Word() == "person" {
 			next.deal(c.Person(x.ID), x)
 		}
 		if x.Object == nil {
-			x.Kind.remove(&c, x.ID)
+			x.Kind.remove(&c, x.ID, own[x.Kind])
 			next.revs.drop(x.ID)
-			continue
+		} else {
+			x.Kind.put(&c, x.Object, own[x.Kind])
+			next.revs.set(x.ID, x.Rev)
 		}
-		x.Kind.put(&c, x.Object)
-		next.revs.set(x.ID, x.Rev)
+		own[x.Kind] = true
 	}
 	next.Times = touched.times(s.Times, next)
 	next.Effective = s.effective(next.Config, changes)
