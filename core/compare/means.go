@@ -77,6 +77,9 @@ var ever = bounds{-1 << 40, 1 << 40}
 
 func boundsOf(d site.Dates) bounds {
 	out := ever
+	if d == (site.Dates{}) {
+		return out
+	}
 	from, until, bounded := d.Walls()
 	if bounded[0] {
 		out.from = from

@@ -59,7 +59,12 @@ func spelled(entries []entry) string {
 }
 
 func (c *crowd) walk(door site.ID, entries []entry, m both) (t turned) {
-	for _, p := range c.parts(door, entries, m) {
+	parts := c.parts(door, entries, m)
+	if len(parts) == 0 {
+		return t
+	}
+	paths := c.paths(door, entries)
+	for _, p := range parts {
 		want := turns{true, true}
 		if p.asks {
 			a, b := c.before.Door(door), c.after.Door(door)
@@ -67,12 +72,12 @@ func (c *crowd) walk(door site.ID, entries []entry, m both) (t turned) {
 			if want = (turns{is > was, is < was}); len(p.was.Levels)+len(p.is.Levels) > 0 {
 				want = turns{is != nobody, was != nobody}
 			}
-			found := c.compare(door, p, c.paths(door, entries), m, want.less(t.turns), nil)
+			found := c.compare(door, p, paths, m, want.less(t.turns), nil)
 			t.turns = t.turns.or(found)
 			t.sure = t.sure.or(found.and(turns{was == nobody, is == nobody}))
 			continue
 		}
-		t.turns = t.turns.or(c.compare(door, p, c.paths(door, entries), m, want.less(t.turns), nil))
+		t.turns = t.turns.or(c.compare(door, p, paths, m, want.less(t.turns), nil))
 	}
 	return t
 }
@@ -165,6 +170,9 @@ func (x *cursor) held(there bool, from, until, at hours.Instant) (open bool, nex
 func (c *crowd) compare(
 	door site.ID, s stretch, paths []path, m both, want turns, each func(from, to hours.Instant, gains bool),
 ) (found turns) {
+	if want.less(found) == (turns{}) {
+		return found
+	}
 	a, b := c.before.Door(door), c.after.Door(door)
 	asked := s.to // until when both doors ask the same
 	for i := range paths {

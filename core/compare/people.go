@@ -83,6 +83,7 @@ func (x *contrast) entries() map[site.ID][]entry {
 type crowd struct {
 	*contrast
 	from    hours.Instant
+	about   [2]int64 // minutes of wall clocks that may be in the span
 	doors   []site.ID
 	number  map[site.ID]int // of each of them
 	leads   map[site.ID][]entry
@@ -92,6 +93,9 @@ type crowd struct {
 	ways    map[way]turned
 	courses map[run]*course
 	readers map[site.ID]*site.Reader // in, of each door
+
+	held []hold // of one person, used again for the next
+	key  []byte
 
 	once, twice, unclear bits // of one set of levels: the doors that they cover, that several cover, that are to be asked
 }
@@ -197,7 +201,8 @@ func (x *contrast) crowd() *crowd {
 		courses:  map[run]*course{},
 		readers:  map[site.ID]*site.Reader{},
 	}
-	c.from, _ = x.span(&hours.Zone{})
+	from, to := x.span(&hours.Zone{})
+	c.from, c.about = from, [2]int64{int64(from/hours.Minute) - hours.DayMinutes, int64(to/hours.Minute) + hours.DayMinutes}
 	for i := range x.is.Doors {
 		c.readers[x.is.Doors[i].ID] = &x.is.Doors[i].In
 	}
@@ -259,8 +264,11 @@ func (c *crowd) joinOf(was, is *site.Person) {
 	}
 }
 
-// holds lists what somebody holds before and after, by level, and what they can show.
+// holds lists what somebody holds before and after, by level, and what they can show. The list is good until it is
+// asked again.
 func (c *crowd) holds(was, is *site.Person) (out []hold, m both) {
+	out = c.held[:0]
+	defer func() { c.held = out }()
 	if was == is {
 		for _, g := range is.Levels {
 			if b := c.within(is, g.Dates); b != (bounds{}) {
@@ -315,8 +323,7 @@ func (c *crowd) within(p *site.Person, d site.Dates) bounds {
 		return bounds{}
 	}
 	out := boundsOf(d).and(boundsOf(p.Dates))
-	from, to := c.span(&hours.Zone{})
-	if out.until <= int64(from/hours.Minute)-hours.DayMinutes || out.from >= int64(to/hours.Minute)+hours.DayMinutes {
+	if out.until <= c.about[0] || out.from >= c.about[1] {
 		return bounds{}
 	}
 	return out
@@ -329,10 +336,10 @@ func (c *crowd) person(was, is *site.Person) turns {
 	if len(held) == 0 {
 		return turns{}
 	}
-	var key []byte
-	for _, x := range []means{m.was, m.is} {
+	key := c.key[:0]
+	for _, x := range [2]means{m.was, m.is} {
 		key = append(key, byte(x.kinds))
-		for _, b := range []bool{x.pin, x.always, x.instead} {
+		for _, b := range [3]bool{x.pin, x.always, x.instead} {
 			key = strconv.AppendBool(key, b)
 		}
 	}
@@ -346,6 +353,7 @@ func (c *crowd) person(was, is *site.Person) turns {
 			key = binary.AppendVarint(key, n)
 		}
 	}
+	c.key = key
 	t, ok := c.known[string(key)]
 	if !ok {
 		t = c.set(held, m)
@@ -427,7 +435,7 @@ func (c *crowd) way(n int, entries []entry, m both) turned {
 	if r := c.readers[door]; r != nil {
 		m = both{m.was.at(r), m.is.at(r)}
 	}
-	entries, k := c.key(door, entries, m)
+	entries, k := c.keyOf(door, entries, m)
 	t, ok := c.ways[k]
 	if !ok {
 		t = c.walk(door, entries, m)
@@ -436,8 +444,8 @@ func (c *crowd) way(n int, entries []entry, m both) turned {
 	return t
 }
 
-// key is what decides whether somebody comes in through a door, with the entries that make a difference there.
-func (c *crowd) key(door site.ID, entries []entry, m both) ([]entry, way) {
+// keyOf is what decides whether somebody comes in through a door, with the entries that make a difference there.
+func (c *crowd) keyOf(door site.ID, entries []entry, m both) ([]entry, way) {
 	a, b := c.before.Door(door), c.after.Door(door)
 	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
 	k := way{pairOf(a, b), [4]entry{}, "", m}

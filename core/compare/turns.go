@@ -78,7 +78,7 @@ func (c *crowd) tell(door site.ID, entries []entry, m both) told {
 	if r := c.readers[door]; r != nil {
 		m = both{m.was.at(r), m.is.at(r)}
 	}
-	entries, k := c.key(door, entries, m)
+	entries, k := c.keyOf(door, entries, m)
 	out, ok := c.told[k]
 	if ok {
 		return out

@@ -81,11 +81,34 @@ func (d Day) String() string { return time.Unix(int64(d)*86400, 0).UTC().Format(
 
 // ParseDay reads 2006-01-02.
 func ParseDay(s string) (Day, error) {
+	if d, ok := plainDay(s); ok {
+		return d, nil
+	}
 	t, err := time.Parse(time.DateOnly, s)
 	if err != nil {
 		return 0, err
 	}
 	return Day(floorDiv(t.Unix(), 86400)), nil
+}
+
+// plainDay reads a date whose day every month has: most of them, and there are many.
+func plainDay(s string) (Day, bool) {
+	if len(s) != len(time.DateOnly) || s[4] != '-' || s[7] != '-' {
+		return 0, false
+	}
+	var n [3]int
+	for i, part := range [3]string{s[:4], s[5:7], s[8:]} {
+		for _, c := range []byte(part) {
+			if c < '0' || c > '9' {
+				return 0, false
+			}
+			n[i] = 10*n[i] + int(c-'0')
+		}
+	}
+	if n[1] < 1 || n[1] > 12 || n[2] < 1 || n[2] > 28 {
+		return 0, false
+	}
+	return DayOf(n[0], time.Month(n[1]), n[2]), true
 }
 
 // Weekday counts from Monday = 0 to Sunday = 6 (ISO 8601 order).

@@ -121,8 +121,11 @@ func parseBound(s string) (day hours.Day, minute int, whole bool, err error) {
 // Walls returns the bounds as minutes of the wall clock since 1970, [from, until), and which there are.
 func (d Dates) Walls() (from, until int64, bounded [2]bool) {
 	at := func(s string, end bool) (int64, bool) {
+		if s == "" {
+			return 0, false
+		}
 		day, minute, whole, err := parseBound(s)
-		if s == "" || err != nil {
+		if err != nil {
 			return 0, false
 		}
 		if whole && end {
