@@ -352,9 +352,10 @@ func (s *Server) matrixDoors(b *prove.Book, in *MatrixInput) []*site.Door {
 // levelRows are levels as people who hold one each and can show anything.
 func (s *Server) levelRows(b *prove.Book, who string) ([]*site.Person, func(*site.Person) store.Place) {
 	var out []*site.Person
+	inside := b.Config.Containment()
 	for _, l := range b.Config.Levels {
 		if strings.Contains(strings.ToLower(l.Name), strings.ToLower(strings.TrimSpace(who))) {
-			out = append(out, b.Anybody(l.ID, b.Config.Contained(l.ID)...))
+			out = append(out, b.Anybody(l.ID, inside.Of(l.ID)...))
 		}
 	}
 	return out, func(p *site.Person) store.Place { return store.Place{ID: p.ID, Kind: "level", Name: b.Name(p.ID)} }

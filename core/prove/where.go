@@ -87,8 +87,9 @@ func (b *Book) Where(p *site.Person, day hours.Day, now hours.Instant) Where {
 func (b *Book) WhereLevels(day hours.Day, now hours.Instant, levels ...site.ID) Where {
 	var held []site.Holding
 	p := &site.Person{}
+	inside := b.Config.Containment()
 	for _, l := range levels {
-		for i, id := range b.Config.Contained(l) {
+		for i, id := range inside.Of(l) {
 			h := site.Holding{LevelID: id}
 			if i > 0 {
 				h.OuterID = l

@@ -26,7 +26,8 @@ type roll struct {
 	Known
 	places  *site.Places
 	holders map[site.ID]int
-	doors   map[site.ID][]site.Covered // of each effective level
+	doors   map[site.ID][]site.Covered // of each effective level, by door
+	inside  site.Containment
 }
 
 // mostOfOne is how many findings of one code are listed one by one; more are told together.
@@ -38,10 +39,12 @@ func People(
 ) []Finding {
 	r := &roll{
 		desk: desk{c: c, eff: effective, times: times, now: now, zone: zone}, Known: k, places: site.NewPlaces(c),
-		holders: map[site.ID]int{}, doors: map[site.ID][]site.Covered{},
+		holders: map[site.ID]int{}, doors: map[site.ID][]site.Covered{}, inside: c.Containment(),
 	}
 	for i := range effective.Levels {
-		r.doors[effective.Levels[i].ID] = r.places.Entries(&effective.Levels[i])
+		entries := r.places.Entries(&effective.Levels[i])
+		slices.SortStableFunc(entries, func(a, b site.Covered) int { return cmp.Compare(a.DoorID, b.DoorID) })
+		r.doors[effective.Levels[i].ID] = entries
 	}
 	for _, p := range effective.People {
 		for _, g := range p.Levels {
@@ -94,7 +97,7 @@ func (r *roll) levels() {
 			r.note("level-nobody", Untidy, "level", l.ID, l.Name, words, "Give it to somebody, or remove it.")
 		}
 		doors := 0
-		for _, id := range r.c.Contained(l.ID) {
+		for _, id := range r.inside.Of(l.ID) {
 			doors += len(r.doors[id])
 		}
 		if doors == 0 {
@@ -309,6 +312,34 @@ func (r *roll) expired() {
 	}, "%d people whose time is over still have cards and access.", "Take their cards back and remove them, or give them a new end.")
 }
 
+// atOtherHours names the doors that two levels lead through, by schedules of which they have none in common.
+func (r *roll) atOtherHours(a, b site.ID) (doors []string) {
+	if len(r.doors[a]) > len(r.doors[b]) {
+		a, b = b, a
+	}
+	for list := r.doors[a]; len(list) > 0; {
+		door := list[0].DoorID
+		n := slices.IndexFunc(list, func(e site.Covered) bool { return e.DoorID != door })
+		if n < 0 {
+			n = len(list)
+		}
+		mine := list[:n]
+		list = list[n:]
+		at, there := slices.BinarySearchFunc(r.doors[b], door, func(e site.Covered, d site.ID) int { return cmp.Compare(e.DoorID, d) })
+		same := false
+		for _, e := range r.doors[b][at:] {
+			if e.DoorID != door {
+				break
+			}
+			same = same || slices.ContainsFunc(mine, func(m site.Covered) bool { return m.ScheduleID == e.ScheduleID })
+		}
+		if there && !same {
+			doors = append(doors, r.doorName(door))
+		}
+	}
+	return doors
+}
+
 // overlapping finds two levels that somebody has both, and that lead through a door at different hours.
 func (r *roll) overlapping() {
 	type pair struct{ a, b site.ID }
@@ -328,21 +359,10 @@ func (r *roll) overlapping() {
 	}
 	pairs := slices.SortedFunc(maps.Keys(count), func(x, y pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
 	for _, k := range pairs {
-		if slices.Contains(r.c.Contained(k.a), k.b) || slices.Contains(r.c.Contained(k.b), k.a) {
+		if slices.Contains(r.inside.Of(k.a), k.b) || slices.Contains(r.inside.Of(k.b), k.a) {
 			continue // who has the one is meant to have the other
 		}
-		var doors []string
-		for _, e := range r.doors[k.a] {
-			same, other := false, false
-			for _, x := range r.doors[k.b] {
-				if x.DoorID == e.DoorID {
-					same, other = same || x.ScheduleID == e.ScheduleID, other || x.ScheduleID != e.ScheduleID
-				}
-			}
-			if other && !same {
-				doors = append(doors, r.doorName(e.DoorID))
-			}
-		}
+		doors := r.atOtherHours(k.a, k.b)
 		if len(doors) == 0 {
 			continue
 		}

@@ -223,7 +223,16 @@ func BenchmarkLargeSite(b *testing.B) {
 	z := hours.ZoneFrom(loc, now-400*86400000, now+900*86400000)
 	zone := func(site.ID) *hours.Zone { return &z }
 	times := site.NewTimetable(c, zone)
-	for b.Loop() {
-		Hours(c, times, zone, now)
+	b.Run("hours", func(b *testing.B) {
+		for b.Loop() {
+			Hours(c, times, zone, now)
+		}
+	})
+	for name, c := range map[string]*site.Config{"people": c, "people, hardly two alike": largesite.Scattered()} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				People(c, c.Effective(), times, zone, now, Known{})
+			}
+		})
 	}
 }

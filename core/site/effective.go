@@ -103,23 +103,14 @@ type holder struct {
 }
 
 func newHolder(c *Config) *holder {
-	h := &holder{config: c, departments: make(map[ID]*Department, len(c.Departments)), contains: map[ID][]ID{}}
+	h := &holder{config: c, departments: make(map[ID]*Department, len(c.Departments))}
 	for i := range c.Departments {
 		d := &c.Departments[i]
 		h.departments[d.ID] = d
 		h.any = h.any || len(d.Levels) > 0 || d.AlwaysPIN || d.ExtendedTime
 	}
-	level := make(map[ID]*Level, len(c.Levels))
-	for i := range c.Levels {
-		level[c.Levels[i].ID] = &c.Levels[i]
-	}
-	for id, l := range level {
-		if len(l.Includes) > 0 {
-			h.contains[id] = contained(level, id)
-			h.any = true
-		}
-	}
-	h.any = h.any || slices.ContainsFunc(c.People, (*Person).holdsOwn)
+	h.contains = c.Containment()
+	h.any = h.any || len(h.contains) > 0 || slices.ContainsFunc(c.People, (*Person).holdsOwn)
 	return h
 }
 
@@ -321,9 +312,27 @@ func (h *holder) holdings(p *Person) []Holding {
 	return out
 }
 
-// Contained lists a level and all that it contains.
-func (c *Config) Contained(level ID) []ID {
-	if all := newHolder(c).contains[level]; all != nil {
+// Containment is what levels contain: of each that contains any, itself and all of those.
+type Containment map[ID][]ID
+
+// Containment works out what levels contain.
+func (c *Config) Containment() Containment {
+	level := make(map[ID]*Level, len(c.Levels))
+	for i := range c.Levels {
+		level[c.Levels[i].ID] = &c.Levels[i]
+	}
+	out := Containment{}
+	for id, l := range level {
+		if len(l.Includes) > 0 {
+			out[id] = contained(level, id)
+		}
+	}
+	return out
+}
+
+// Of lists a level and all that it contains.
+func (n Containment) Of(level ID) []ID {
+	if all := n[level]; all != nil {
 		return all
 	}
 	return []ID{level}
