@@ -243,6 +243,8 @@ func (t Together) Sentence(n Naming) string {
 	switch {
 	case w.People == 0 && first == hours.Never:
 		return "Nobody's access changes, and no door asks anything else."
+	case w.People == 0 && t.waits():
+		return "Doors ask something else; as long as no first card has come, nobody comes in at other hours."
 	case w.People == 0:
 		return "Doors ask something else; nobody comes in at other hours."
 	}
@@ -258,6 +260,22 @@ func (t Together) Sentence(n Naming) string {
 		out = fmt.Sprintf("%d people: %s", w.People, out)
 	}
 	return out + "."
+}
+
+// waits reports whether a first card makes a difference: hours are compared as they are before one has come.
+func (t Together) waits() bool {
+	for _, e := range t {
+		if e.crowd == nil {
+			continue
+		}
+		for _, id := range e.Doors {
+			first := func(s stretch) bool { return s.was.First || s.is.First }
+			if slices.ContainsFunc(e.crowd.door(id).stretches, first) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // side is one half of a sentence.
