@@ -80,6 +80,9 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Department](s, api, "department", "departments", nil)
 	routes[site.Person](s, api, "person", "people", nil)
 	routes[site.FreeCard](s, api, "freeCard", "free-cards", nil)
+	routes[site.Interlock](s, api, "interlock", "interlocks", nil)
+	routes[site.Group](s, api, "group", "groups", nil)
+	routes[site.Proofs](s, api, "proofs", "proofs", nil)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)
@@ -198,6 +201,8 @@ func (s *Server) check(v any) site.Faults {
 		if len(faults) == 0 {
 			faults = append(faults, c.CheckTerminals(v, c.Door(v.ID))...)
 		}
+	case *site.Interlock:
+		faults = append(faults, s.current().Config.CheckInterlock(v)...)
 	case *site.Input:
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
 	case *site.Output:

@@ -109,14 +109,22 @@ func (t *Table) MayOpen(p *pass.Pass) bool {
 	if !p.Known {
 		return true // what else is wrong says more
 	}
+	return t.Holds(p, OpensDay)
+}
+
+// Holds reports whether whoever a pass is of has a level with an authority that holds at the door here and now.
+func (t *Table) Holds(p *pass.Pass, a Authority) bool {
+	if !p.Known {
+		return false
+	}
 	day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
 	set := p.Word & setBits
 	for k, level := range t.levelsOf(set) {
-		if !t.Levels[level].OpensDay || !t.spanOf(set, k).holds(p.At) {
+		if t.Levels[level].May&a == 0 || !t.spanOf(set, k).holds(p.At) {
 			continue
 		}
 		for _, way := range t.through(p.Door, level) {
-			if way.Side.Takes(false) && t.Schedules[way.Schedule].OpenOn(&day) {
+			if way.Side.Takes(p.Out) && t.Schedules[way.Schedule].OpenOn(&day) {
 				return true
 			}
 		}

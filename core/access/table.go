@@ -11,8 +11,28 @@ import (
 
 // Level is an access level; where it leads stands in Table.Ways.
 type Level struct {
-	ID       site.ID
-	OpensDay bool
+	ID  site.ID
+	May Authority
+}
+
+// Authority is what a level lets its holders do besides coming in.
+type Authority uint8
+
+// The authorities.
+const (
+	OpensDay Authority = 1 << iota // give the first card where a door wants one of them
+	Approves                       // approve others
+	Toggles                        // toggle doors
+)
+
+// AuthorityOf gathers what a level says.
+func AuthorityOf(opensDay, approves, toggles bool) (a Authority) {
+	for i, may := range []bool{opensDay, approves, toggles} {
+		if may {
+			a |= 1 << i
+		}
+	}
+	return a
 }
 
 // Way lets those through a door who have a level, while a schedule is open.

@@ -14,7 +14,14 @@ import (
 type Pass struct {
 	Number uint64 // of the fact that began it
 	Person site.ID
-	Out    bool // by the reader out
+	Out    bool   // by the reader out
+	With   uint64 // the number of the pass that it was granted with; 0: alone
+}
+
+// Bound is an interlock, as a door knows it.
+type Bound interface {
+	Blocked() site.ID // the door because of which this one stays closed; 0: none
+	HoldsExit() bool  // an exit request may not release the lock now
 }
 
 // Door is the state of one door. The zero value with a configuration is closed and locked.
@@ -33,6 +40,9 @@ type Door struct {
 	warned   bool
 	held     bool
 	passes   []Pass // under way, oldest first; they end with the release at the latest
+
+	// Bound is what else must be so before the lock lets go; nil where nothing must.
+	Bound Bound
 
 	Log []pass.Fact // what happened since the caller last emptied it
 }
@@ -109,6 +119,10 @@ func (d *Door) ExitRequest(now hours.Instant) {
 	d.settle(now)
 	until := now.Add(seconds(d.Config.ExitTime))
 	if d.Config.ExitReleases && !d.free {
+		if d.Bound != nil && d.Bound.HoldsExit() {
+			d.emit(now, pass.HeldBack)
+			return
+		}
 		d.release(now, until)
 		return
 	}
@@ -166,7 +180,7 @@ func (d *Door) opened(now hours.Instant) {
 		d.expire(now)
 		return
 	}
-	taken := min(1, len(d.passes))
+	taken := d.together()
 	if d.free {
 		taken = len(d.passes)
 	}
@@ -179,6 +193,30 @@ func (d *Door) opened(now hours.Instant) {
 	if d.Config.Relock == site.OnOpening && d.until != 0 && len(d.passes) == 0 {
 		d.lock(now)
 	}
+}
+
+// together counts the oldest pass and those that were granted with it: they go through at one opening.
+func (d *Door) together() int {
+	if len(d.passes) == 0 {
+		return 0
+	}
+	first := d.passes[0]
+	n := 1
+	for n < len(d.passes) && d.passes[n].With != 0 && (d.passes[n].With == first.Number || d.passes[n].With == first.With) {
+		n++
+	}
+	return n
+}
+
+// Once releases the lock for an operator.
+func (d *Door) Once(now hours.Instant) {
+	if d.Bound != nil && d.Bound.Blocked() != 0 {
+		d.Log = append(d.Log, pass.Fact{At: now, Kind: pass.HeldBack, Note: pass.ByOperator})
+		return
+	}
+	d.emit(now, pass.ReleasedOnce)
+	d.settle(now)
+	d.release(now, now.Add(seconds(d.Config.Unlock)))
 }
 
 func (d *Door) closed(now hours.Instant) {
@@ -310,7 +348,7 @@ func (d *Door) retire(now hours.Instant) {
 		d.emit(now, pass.HeldEnded)
 	}
 	was := d.Released()
-	*d = Door{Config: d.Config, Log: d.Log}
+	*d = Door{Config: d.Config, Log: d.Log, Bound: d.Bound}
 	if was {
 		d.emit(now, pass.LockLocked)
 	}

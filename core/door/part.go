@@ -10,7 +10,7 @@ import (
 func (d *Door) Follow(f *pass.Fact, do *pass.Effects) {
 	switch f.Kind {
 	case pass.WasGranted:
-		p := Pass{Number: f.Pass, Person: f.Person, Out: f.Out}
+		p := Pass{Number: f.Pass, Person: f.Person, Out: f.Out, With: f.With}
 		if p.Number == 0 {
 			p.Number = f.Seq
 		}
@@ -19,6 +19,10 @@ func (d *Door) Follow(f *pass.Fact, do *pass.Effects) {
 		d.Contact(f.At, f.Active)
 	case pass.ExitIs:
 		d.Exit(f.At, f.Active)
+	case pass.ExitAgain:
+		d.ExitRequest(f.At)
+	case pass.ReleaseAsked:
+		d.Once(f.At)
 	case pass.ModeNow:
 		d.SetFree(f.At, f.Mode == hours.Free)
 	case pass.Due:
@@ -48,9 +52,9 @@ func (d *Door) Restore([]byte) error { return nil }
 
 // Take goes on under the new configuration.
 func (d *Door) Take(now hours.Instant, was pass.Part, do *pass.Effects) {
-	config := d.Config
+	config, bound := d.Config, d.Bound
 	*d = *was.(*Door)
-	d.Log = nil
+	d.Log, d.Bound = nil, bound
 	d.Configure(now, config)
 	d.tellAll(do)
 }

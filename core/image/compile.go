@@ -20,7 +20,11 @@ type Compiled struct {
 	Lines    []*hours.Timeline // what Doors[i] ask
 	Inputs   []site.Input      // those that belong to no door
 	Outputs  []site.Output     // those that are no lock
+	Rules    Rules             // what must hold besides
 	level    map[site.ID]int32 // the place of each level
+	// timetable finds a schedule of a rule.
+	timetable func(site.ID) *hours.Schedule
+	members   map[site.ID]map[site.ID]bool // of groups
 	// PINDigits is the length of the longest PIN in force here: an entry ends there at the latest.
 	PINDigits int
 }
@@ -30,12 +34,14 @@ func (im *Image) Compile() *Compiled {
 	t := &access.Table{
 		Directory: access.NewDirectory(lowest(im.People)), Whole: true, Zone: &im.Zone, Doors: im.Doors,
 	}
-	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs}
+	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs, Rules: im.Rules}
 	t.Accepts, t.Own = im.Settings.Accepts(nil), ownAccepts(&im.Settings, im.Doors)
 	times := site.NewTimetable(&site.Config{
 		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,
 		Changes: im.Changes, Doors: im.Doors,
 	}, func(site.ID) *hours.Zone { return t.Zone })
+	c.members = im.Rules.members()
+	c.timetable = func(id site.ID) *hours.Schedule { return times.Schedules[id] }
 	door := map[site.ID]int{}
 	for i, d := range im.Doors {
 		door[d.ID] = i
@@ -50,7 +56,7 @@ func (im *Image) Compile() *Compiled {
 	level := map[site.ID]int32{}
 	for i, l := range im.Levels {
 		level[l.ID] = int32(i)
-		t.Levels = append(t.Levels, access.Level{ID: l.ID, OpensDay: l.OpensDay})
+		t.Levels = append(t.Levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.OpensDay, l.Approves, l.Toggles)})
 	}
 	t.SetWays(ways(im.Levels, door, schedule))
 	shared := newSets(level, t.Zone, t.Directory)

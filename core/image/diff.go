@@ -23,6 +23,15 @@ func (im *Image) Mentions() []site.ID {
 	for _, x := range im.Inputs {
 		out = append(out, x.ID)
 	}
+	for _, x := range im.Rules.Interlocks {
+		out = append(out, x.ID)
+	}
+	for _, x := range im.Rules.Proofs {
+		out = append(out, x.ID)
+	}
+	for _, g := range im.Rules.Groups {
+		out = append(out, g.ID)
+	}
 	for _, x := range im.Outputs {
 		out = append(out, x.ID)
 	}
@@ -74,7 +83,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,group,several proofs,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -116,6 +125,12 @@ func Diff(old, new *Image, names Names) []Change {
 		diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names,
 			plain[site.DatedChange]("has other doors, dates or another mode")),
 		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names)),
+		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID }, names,
+			plain[site.Interlock]("has other doors, or waits where it refused")),
+		diffLists("group", old.Rules.Groups, new.Rules.Groups, func(g Group) site.ID { return g.ID }, names,
+			plain[Group]("has other people in it")),
+		diffLists("several proofs", old.Rules.Proofs, new.Rules.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
+			plain[site.Proofs]("wants something else, of others, or at other hours")),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
@@ -188,6 +203,9 @@ func doorWords(names Names) func(a, b site.Door) string {
 		if a.FirstCard != b.FirstCard {
 			w = append(w, "first card")
 		}
+		if !reflect.DeepEqual(a.Toggle, b.Toggle) {
+			w = append(w, "card toggle")
+		}
 		if a.FloorID != b.FloorID {
 			w = append(w, "is at "+names.of("site", b.FloorID))
 		}
@@ -252,6 +270,12 @@ func levelWords(names Names) func(a, b Level) string {
 		}
 		if a.OpensDay != b.OpensDay {
 			w = append(w, either(b.OpensDay, "opens the day", "no longer opens the day"))
+		}
+		if a.Approves != b.Approves {
+			w = append(w, either(b.Approves, "approves others", "no longer approves others"))
+		}
+		if a.Toggles != b.Toggles {
+			w = append(w, either(b.Toggles, "may toggle doors", "may no longer toggle doors"))
 		}
 		return strings.Join(w, ", ")
 	}

@@ -39,6 +39,7 @@ type Image struct {
 	Schedules  []site.Schedule    `json:"schedules"`
 	Changes    []site.DatedChange `json:"changes"` // for its own doors only
 	Levels     []Level            `json:"levels"`
+	Rules      Rules              `json:"rules"`
 	People     []Person           `json:"people"`
 }
 
@@ -48,6 +49,8 @@ type Level struct {
 	Name     string  `json:"name"` // empty
 	Entries  []Entry `json:"entries"`
 	OpensDay bool    `json:"opensDay,omitempty"`
+	Approves bool    `json:"approves,omitempty"`
+	Toggles  bool    `json:"toggles,omitempty"`
 }
 
 // Entry lets through a door, or one side of it, while a schedule is open.
@@ -65,7 +68,7 @@ func (e Entry) compare(o Entry) int {
 func (im *Image) SiteLevels() []site.Level {
 	var out []site.Level
 	for _, l := range im.Levels {
-		x := site.Level{ID: l.ID, OpensDay: l.OpensDay}
+		x := site.Level{ID: l.ID, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles}
 		for _, e := range l.Entries {
 			t := site.Target{Kind: site.AtDoor, ID: e.DoorID}
 			if e.Side != site.BothSides {
@@ -163,7 +166,7 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 	im.times(c, places)
 	for i := range c.Levels {
 		l := &c.Levels[i]
-		kept := Level{ID: l.ID, OpensDay: l.OpensDay}
+		kept := Level{ID: l.ID, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles}
 		for _, e := range places.Entries(l) {
 			if doors[e.DoorID] {
 				kept.Entries = append(kept.Entries, Entry(e))
@@ -177,6 +180,10 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 		kept.Entries = slices.Compact(kept.Entries) // as where a floor and one of its doors are listed
 		levels[l.ID] = true
 		im.Levels = append(im.Levels, kept)
+	}
+	im.Rules = rulesOf(c, doors)
+	for _, id := range im.Rules.schedules() {
+		schedules[id] = true
 	}
 	for _, p := range c.Plans {
 		if plans[p.ID] {

@@ -1,6 +1,7 @@
 package image
 
 import (
+	"slices"
 	"time"
 
 	"amberkeystone/core/access"
@@ -11,8 +12,11 @@ import (
 	"amberkeystone/core/rules/fire"
 	"amberkeystone/core/rules/firstcard"
 	"amberkeystone/core/rules/holds"
+	"amberkeystone/core/rules/interlock"
 	"amberkeystone/core/rules/keypad"
 	"amberkeystone/core/rules/lockdown"
+	"amberkeystone/core/rules/proofs"
+	"amberkeystone/core/rules/toggle"
 	"amberkeystone/core/site"
 )
 
@@ -26,6 +30,7 @@ type Place struct {
 	Parts []Slot
 	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
 	Gates [2]pass.Gates
+	lock  *interlock.Part
 }
 
 // Side returns the gates of the reader in, or of the reader out.
@@ -42,6 +47,24 @@ type Slot struct {
 	pass.Part
 }
 
+// Places lays out all doors of a controller, and ties those together that know of each other.
+func (c *Compiled) Places() []*Place {
+	out := make([]*Place, len(c.Doors))
+	for i := range out {
+		out[i] = c.Place(i)
+	}
+	for i := range c.Rules.Interlocks {
+		set := &interlock.Set{Rule: &c.Rules.Interlocks[i]}
+		for _, p := range out {
+			if slices.Contains(set.Rule.DoorIDs, p.ID) {
+				p.lock.Join(set)
+				p.Door.Bound = p.lock
+			}
+		}
+	}
+	return out
+}
+
 // Place lays out door i anew, as nobody has been there yet. A new rule is a line in it.
 func (c *Compiled) Place(i int) *Place {
 	d := &c.Doors[i]
@@ -50,11 +73,15 @@ func (c *Compiled) Place(i int) *Place {
 	first := &firstcard.Part{Line: c.Lines[i], Rule: &d.FirstCard, MayOpen: table.MayOpen}
 	in, out := c.keypad(i, false), c.keypad(i, true)
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
-	layers := append(asks.Layers{release, down, hold, asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
-	p := &Place{ID: d.ID, Door: machine, Asks: &asks.Part{Layers: layers}}
+	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
+	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
+	p := &Place{ID: d.ID, Door: machine, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
+	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
+	together := [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
 	p.Parts = []Slot{
 		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
-		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"asks", p.Asks},
+		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"toggle", flip}, {"asks", p.Asks},
+		{"interlock", p.lock}, {"together in", together[0]}, {"together out", together[1]},
 		{"help", &keypad.Help{Calls: table.CallsForHelp}},
 	}
 	waits := firstcard.Waits(c.Lines[i], &d.FirstCard)
@@ -71,7 +98,35 @@ func (c *Compiled) Place(i int) *Place {
 		if waits {
 			gates = append(gates, firstcard.Gate{Part: first})
 		}
-		p.Gates[side] = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
+		gates = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
+		if c.interlocked(d.ID) {
+			gates = append(gates, interlock.Gate{Part: p.lock})
+		}
+		if len(together[side].Rules) > 0 {
+			gates = append(gates, proofs.Gate{Part: together[side]})
+		}
+		p.Gates[side] = gates
+	}
+	return p
+}
+
+func (c *Compiled) interlocked(door site.ID) bool {
+	return slices.ContainsFunc(c.Rules.Interlocks, func(x site.Interlock) bool { return slices.Contains(x.DoorIDs, door) })
+}
+
+// proofs lays out where one proof is not enough, at one side of a door.
+func (c *Compiled) proofs(i int, out bool) *proofs.Part {
+	d, line := &c.Doors[i], c.Lines[i]
+	p := &proofs.Part{
+		Out: out, Place: i, Local: line.Local,
+		Approves: func(p *pass.Pass) bool { return c.Table.Holds(p, access.Approves) },
+	}
+	for k := range c.Rules.Proofs {
+		x := &c.Rules.Proofs[k]
+		if !slices.Contains(x.DoorIDs, d.ID) || out && !x.Both {
+			continue
+		}
+		p.Rules = append(p.Rules, proofs.Rule{Proofs: x, Schedule: c.timetable(x.ScheduleID), Groups: c.members})
 	}
 	return p
 }

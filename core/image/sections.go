@@ -55,6 +55,7 @@ type (
 	}
 	rulesPart struct {
 		Levels []Level `json:"levels"`
+		Rules
 	}
 	peoplePart struct {
 		People []Person `json:"people"`
@@ -72,7 +73,7 @@ func (im *Image) parts() []part {
 	out := []part{
 		{"hardware", hardwarePart{im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors, im.Inputs, im.Outputs, im.Expanders}},
 		{"hours", hoursPart{im.Floors, im.Types, im.Holidays, im.Plans, im.Schedules, im.Changes}},
-		{"rules", rulesPart{im.Levels}},
+		{"rules", rulesPart{im.Levels, im.Rules}},
 	}
 	var shards [Shards][]Person
 	for _, p := range im.People {
@@ -243,7 +244,7 @@ func (im *Image) take(s Section) error {
 	case 2:
 		var p rulesPart
 		err := json.Unmarshal(s.Bytes, &p)
-		im.Levels = p.Levels
+		im.Levels, im.Rules = p.Levels, p.Rules
 		return err
 	default:
 		var p peoplePart

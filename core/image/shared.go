@@ -38,7 +38,7 @@ func NewShared(c *site.Config, times *site.Timetable, zone *hours.Zone) *Shared 
 	}
 	for i, l := range c.Levels {
 		s.level[l.ID] = int32(i)
-		s.levels = append(s.levels, access.Level{ID: l.ID, OpensDay: l.OpensDay})
+		s.levels = append(s.levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.OpensDay, l.Approves, l.Toggles)})
 	}
 	sets := newSets(s.level, zone, s.people)
 	for _, p := range c.People {
@@ -76,7 +76,14 @@ func (s *Shared) Compile(controller site.ID, secrets Secrets) *Compiled {
 		line := s.times.Door(d.ID)
 		out.Lines, t.Calendars = append(out.Lines, line), append(t.Calendars, line.Calendar)
 	}
+	mineToo := make(map[site.ID]bool, len(door))
+	for id := range door {
+		mineToo[id] = true
+	}
+	out.Rules = rulesOf(s.config, mineToo)
 	t.SetWays(s.ways(t, door))
+	out.members = out.Rules.members()
+	out.timetable = func(id site.ID) *hours.Schedule { return s.times.Schedules[id] }
 	for p := range s.lengths {
 		if p.length > out.PINDigits && t.Known(p.set) {
 			out.PINDigits = p.length

@@ -120,6 +120,35 @@ var Kinds = []Kind{
 		id:   func(o *site.FreeCard) *site.ID { return &o.ID },
 		name: func(o *site.FreeCard) string { return o.Words() },
 	},
+	&kind[site.Interlock]{
+		word: "interlock", list: func(c *site.Config) *[]site.Interlock { return &c.Interlocks },
+		id: func(o *site.Interlock) *site.ID { return &o.ID }, name: func(o *site.Interlock) string { return o.Name },
+		refs: func(o *site.Interlock) []Ref { return refs("doorIds", "door", o.DoorIDs...) },
+		fill: func(o *site.Interlock) { empty(&o.DoorIDs) },
+	},
+	&kind[site.Group]{
+		word: "group", list: func(c *site.Config) *[]site.Group { return &c.Groups },
+		id: func(o *site.Group) *site.ID { return &o.ID }, name: func(o *site.Group) string { return o.Name },
+		refs: func(o *site.Group) []Ref {
+			return append(refs("personIds", "person", o.PersonIDs...), refs("departmentIds", "department", o.DepartmentIDs...)...)
+		},
+		fill: func(o *site.Group) {
+			empty(&o.PersonIDs)
+			empty(&o.DepartmentIDs)
+		},
+	},
+	&kind[site.Proofs]{
+		word: "several proofs", list: func(c *site.Config) *[]site.Proofs { return &c.Proofs },
+		id: func(o *site.Proofs) *site.ID { return &o.ID }, name: func(o *site.Proofs) string { return o.Name },
+		refs: proofRefs,
+		fill: func(o *site.Proofs) {
+			empty(&o.DoorIDs)
+			empty(&o.Combinations)
+			for i := range o.Combinations {
+				empty(&o.Combinations[i].Parts)
+			}
+		},
+	},
 	&kind[site.DoorSet]{
 		word: "door set", list: func(c *site.Config) *[]site.DoorSet { return &c.Sets },
 		id: func(o *site.DoorSet) *site.ID { return &o.ID }, name: func(o *site.DoorSet) string { return o.Name },
@@ -201,6 +230,16 @@ func levelRefs(l *site.Level) []Ref {
 	}
 	for i, id := range l.Includes {
 		to = append(to, Ref{fmt.Sprintf("includes[%d]", i), "level", id})
+	}
+	return to
+}
+
+func proofRefs(p *site.Proofs) []Ref {
+	to := append(refs("doorIds", "door", p.DoorIDs...), Ref{"scheduleId", "schedule", p.ScheduleID})
+	for i, c := range p.Combinations {
+		for k, part := range c.Parts {
+			to = append(to, Ref{fmt.Sprintf("combinations[%d].parts[%d].groupId", i, k), "group", part.GroupID})
+		}
 	}
 	return to
 }

@@ -26,6 +26,7 @@ const (
 	Lockdown                    // On: Doors are barred; else that ends
 	Fire                        // On: Doors are free for escape; else that ends
 	Told                        // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
+	Release                     // an operator lets somebody through Doors, once
 	Pulse                       // the output Point is tried: on for By, whatever else is wanted of it
 )
 

@@ -73,7 +73,7 @@ func New(c *image.Compiled, seq uint64) *Panel {
 // lay lays out the places of an image.
 func (p *Panel) lay(c *image.Compiled) {
 	p.c = c
-	p.places = make([]*image.Place, len(c.Doors))
+	p.places = c.Places()
 	p.claimants = make([][]pass.Claimant, len(c.Doors))
 	p.roles = make(map[point.Address]role, 4*len(c.Doors))
 	for i := range c.Doors { // a reader that is there and not in use is refused as that, unless another door has it
@@ -82,7 +82,6 @@ func (p *Panel) lay(c *image.Compiled) {
 		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: true}
 	}
 	for i := range c.Doors {
-		p.places[i] = c.Place(i)
 		p.slots = len(p.places[i].Parts)
 		for _, s := range p.places[i].Parts {
 			if c, ok := s.Part.(pass.Claimant); ok {
@@ -207,6 +206,8 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Pulse:
 		p.pulses[in.Point] = now.Add(in.By)
 		p.drive(in.Point, p.wanted[in.Point])
+	case Release:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked})
 	case Hold:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until})
 	case Lockdown:

@@ -1,6 +1,8 @@
 package panel
 
 import (
+	"cmp"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
@@ -92,6 +94,10 @@ func (p *Panel) try(i int, a *pass.Attempt) {
 	switch {
 	case t.Reason.Granted():
 		p.say(i, t, pass.WasGranted, pass.ShowGranted)
+	case t.Waits && t.Reason == pass.WaitingForMore:
+		p.say(i, t, pass.AwaitsMore, pass.ShowMore)
+	case t.Waits && t.Reason == pass.Interlocked:
+		p.say(i, t, pass.AwaitsDoor, pass.ShowWait)
 	case t.Waits:
 		p.say(i, t, pass.AwaitsPIN, pass.ShowPIN)
 	case t.Reason == pass.KeypadLocked:
@@ -104,7 +110,7 @@ func (p *Panel) try(i int, a *pass.Attempt) {
 // ended refuses an attempt that was begun and not finished.
 func (p *Panel) ended(i int, a *pass.Attempt) {
 	t := p.ask(i, a)
-	t.Reason = pass.Timeout
+	t.Reason = cmp.Or(a.Ends, pass.Timeout)
 	f := t.Describe(pass.WasRefused, p.places[i].ID)
 	f.Note = a.Note
 	p.tell(i, f)

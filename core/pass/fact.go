@@ -21,6 +21,15 @@ type Fact struct {
 	// Of a pass that an earlier line began: the number of that line.
 	Pass uint64 `json:"pass,omitempty"`
 
+	// Of a pass that was granted together with another: the number of the one that completed it.
+	With uint64 `json:"with,omitempty"`
+
+	// Where one proof is not enough: the rule, what is still wanted, and how many there are of how many.
+	Rule   site.ID  `json:"rule,omitempty"`
+	Wanted []Wanted `json:"wanted,omitempty"`
+	Count  int      `json:"count,omitempty"`
+	Of     int      `json:"of,omitempty"`
+
 	// Of what a door asks now.
 	Waits  bool        `json:"waits,omitempty"` // for its first card
 	Layer  hours.Layer `json:"layer,omitempty"`
@@ -50,12 +59,24 @@ type Fact struct {
 	Active  bool       `json:"-"` // of an input, or of what somebody asked for
 }
 
+// ByOperator is the note of a HeldBack that was an operator's release, and no exit request.
+const ByOperator = "operator"
+
+// Wanted is what a door still wants of a combination: so many of a group; group 0 is anybody who may come in.
+type Wanted struct {
+	Group site.ID `json:"group,omitempty"`
+	Count int     `json:"count"`
+}
+
 // Describe writes a decision as a fact, without a number.
 func (p *Pass) Describe(kind Kind, door site.ID) Fact {
 	f := Fact{
 		At: p.At, Kind: kind, Door: door, Out: p.Out, Person: p.Person, Reason: p.Reason, Mode: p.Mode, Pass: p.Number,
 		Level: p.Level, Schedule: p.Schedule, Next: p.Next.OrZero(), Checks: append([]Check(nil), p.Trace.Checks()...),
 		Attempt: p,
+	}
+	if m := p.More; m != nil {
+		f.Rule, f.Count, f.Of, f.Wanted = m.Rule, m.Count, m.Of, m.Wanted
 	}
 	if p.Shown != (Shown{}) {
 		f.Format, f.Shown = string(p.Shown.Kind), p.Shown.Value

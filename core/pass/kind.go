@@ -52,6 +52,12 @@ const (
 	ReaderBack
 	ReaderOpened // the reader's cover is open
 	ReaderClosed
+	AwaitsMore   // granted so far: other proofs or other people are wanted
+	AwaitsDoor   // granted so far: another door of the interlock is not closed and locked
+	HeldBack     // an interlock holds an exit request or an operator's release back
+	ToggledOn    // reads in a row have flipped the door, until Fact.Next
+	ToggledOff   // that has ended
+	ReleasedOnce // an operator let somebody through
 	endOfLogged
 )
 
@@ -68,6 +74,8 @@ const (
 	LockdownAsked                   // Fact.Active: begin; else end
 	FireAsked                       // Fact.Active: begin; else end
 	InputIs                         // a named input is read
+	ReleaseAsked                    // an operator wants the door released once
+	ExitAgain                       // an exit request that was held back may go on
 	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
@@ -88,6 +96,8 @@ var kinds = enum.Table[Kind]{
 	BatteryLow: {Code: "battery-low"}, BatteryGood: {Code: "battery-good"},
 	TamperOpened: {Code: "tamper"}, TamperClosed: {Code: "tamper-ended"},
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
+	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
+	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
 

@@ -64,6 +64,8 @@ const (
 	ShowRefused Feedback = "refused"
 	ShowPIN     Feedback = "enter PIN"
 	ShowLocked  Feedback = "keypad locked"
+	ShowMore    Feedback = "next one, please" // others are wanted, or another proof
+	ShowWait    Feedback = "please wait"      // until another door is closed
 )
 
 // Effects are what parts want done, in order: the queue of the kernel, which works through it once a part has returned.
@@ -87,10 +89,14 @@ type Attempt struct {
 	Request
 	Number uint64 // of the pass that it goes on; 0: a new one
 	Note   string // of one that ended: why, where it was not time
+	Ends   Reason // of one that ended: what it was; NoReason: Timeout
 }
 
 // Tell tells a fact of the part's place.
 func (e *Effects) Tell(f Fact) { e.List = append(e.List, Effect{Place: e.Place, Fact: f}) }
+
+// TellAt tells a fact of another place.
+func (e *Effects) TellAt(place int, f Fact) { e.List = append(e.List, Effect{Place: place, Fact: f}) }
 
 // Show lets a reader show something.
 func (e *Effects) Show(out bool, what Feedback) {
@@ -98,7 +104,10 @@ func (e *Effects) Show(out bool, what Feedback) {
 }
 
 // Try puts an attempt to the gates.
-func (e *Effects) Try(a Attempt) { e.List = append(e.List, Effect{Place: e.Place, Try: &a}) }
+func (e *Effects) Try(a Attempt) { e.TryAt(e.Place, a) }
+
+// TryAt puts an attempt to the gates of another place.
+func (e *Effects) TryAt(place int, a Attempt) { e.List = append(e.List, Effect{Place: place, Try: &a}) }
 
 // End ends an attempt that waited for more: it is refused, since nothing came in time.
 func (e *Effects) End(a Attempt) { e.List = append(e.List, Effect{Place: e.Place, Ended: &a}) }

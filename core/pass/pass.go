@@ -43,6 +43,16 @@ type Decision struct {
 	Schedule site.ID       // its schedule
 	Next     hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
 	Last     hours.Instant // the last instant of the card that was read; Never without one
+	More     *More         // of a door where one proof is not enough; nil elsewhere
+}
+
+// More is how far those have come who pass together, this one among them.
+type More struct {
+	Rule   site.ID
+	Proof  bool // another proof of the same person is wanted
+	Count  int  // so many are there
+	Of     int  // of so many
+	Wanted []Wanted
 }
 
 // Pass is one attempt. A zero Number is that of an attempt that nobody follows, as a question.
@@ -94,7 +104,7 @@ type State uint8
 // The states. Refused, Through and NotTaken end it.
 const (
 	Asked    State = iota // just now
-	Waiting               // for more: a PIN
+	Waiting               // for more: a PIN, other people, another door
 	Admitted              // granted, and the door has not been opened yet
 	Refused
 	Through
@@ -111,7 +121,7 @@ func (s State) Next(k Kind) (State, bool) {
 		return Admitted, true
 	case s <= Waiting && k == WasRefused:
 		return Refused, true
-	case s == Asked && k == AwaitsPIN:
+	case s == Asked && k == AwaitsPIN, s <= Waiting && (k == AwaitsMore || k == AwaitsDoor):
 		return Waiting, true
 	case s == Admitted && k == Entered:
 		return Through, true

@@ -32,6 +32,10 @@ const (
 	OutsideHours
 	LevelDates
 	SegmentLimit
+	Interlocked
+	WaitingForMore
+	WrongGroup
+	MoreTimeout
 	Granted
 	GrantedFree
 	GrantedDuress
@@ -64,6 +68,10 @@ var reasons = enum.Table[Reason]{
 	OutsideHours:      {Code: "outside-hours", Words: "outside hours"},
 	LevelDates:        {Code: "level-dates", Words: "level not in force"},
 	SegmentLimit:      {Code: "segment-limit", Words: "level does not count now"},
+	Interlocked:       {Code: "interlock", Words: "another door of its interlock is not closed and locked"},
+	WaitingForMore:    {Code: "waiting-for-more", Words: "waits for more"},
+	WrongGroup:        {Code: "wrong-group", Words: "nobody who is wanted here now"},
+	MoreTimeout:       {Code: "more-timeout", Words: "the others did not come in time"},
 	Granted:           {Code: "granted", Words: "granted"},
 	GrantedFree:       {Code: "granted-free", Words: "granted, door is free"},
 	GrantedDuress:     {Code: "granted-duress", Words: "granted under duress"},

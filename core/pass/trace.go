@@ -12,11 +12,13 @@ const (
 	CheckKeypad
 	CheckAsks // A: passage mode
 	CheckPIN
-	CheckLevel // A: level
-	CheckHours // A: schedule, B: when it opens next
-	CheckDates // A: level
-	CheckFirst // a first card is awaited
-	CheckLimit // A: level
+	CheckLevel     // A: level
+	CheckHours     // A: schedule, B: when it opens next
+	CheckDates     // A: level
+	CheckFirst     // a first card is awaited
+	CheckLimit     // A: level
+	CheckInterlock // A: the door that is not closed and locked
+	CheckMore      // A: the rule, B: the people who are there, with this one
 )
 
 // Check is one check that was made, whether it passed, and what it looked at.
@@ -30,7 +32,7 @@ type Check struct {
 // Trace is the checks of one decision, without allocation.
 type Trace struct {
 	n    int
-	list [12]Check
+	list [14]Check
 }
 
 // Add writes a line; a nil trace is nobody's.

@@ -106,6 +106,9 @@ func (b *Book) answer(door site.ID, x *pass.Pass, with string) Answer {
 	e := x.Describe(kind, door)
 	out := Answer{Granted: x.Reason.Granted(), Reason: x.Reason, Words: b.Headline(&e), With: with, Mode: x.Mode,
 		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}
+	if x.Reason == pass.WaitingForMore {
+		out.Words = "Not alone: " + b.moreWords(&e)
+	}
 	if !out.Granted && x.Mode == hours.Free {
 		out.Free = true
 		out.Words += "; the door is free all the same"

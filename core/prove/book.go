@@ -164,6 +164,16 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 		return "First card", "has not come yet; until then nobody else enters"
 	case pass.CheckLimit:
 		return "Segment", b.Name(site.ID(c.A)) + " does not count at this hour" + b.onlyWords(e)
+	case pass.CheckInterlock:
+		if c.A == 0 {
+			return "Interlock", "somebody else goes first"
+		}
+		return "Interlock", b.Name(site.ID(c.A)) + " is not closed and locked"
+	case pass.CheckMore:
+		if c.OK {
+			return b.Name(site.ID(c.A)), "all who are wanted are here"
+		}
+		return b.Name(site.ID(c.A)), b.moreWords(e)
 	case pass.CheckDates:
 		return "Dates", b.Name(site.ID(c.A)) + " is not in force on this day"
 	}

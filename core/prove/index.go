@@ -103,6 +103,15 @@ func index(s *model.Snapshot) *Book {
 	for _, x := range c.Sets {
 		b.names[x.ID] = x.Name
 	}
+	for _, x := range c.Interlocks {
+		b.names[x.ID] = x.Name
+	}
+	for _, x := range c.Groups {
+		b.names[x.ID] = x.Name
+	}
+	for _, x := range c.Proofs {
+		b.names[x.ID] = x.Name
+	}
 	for _, l := range s.Effective.Levels {
 		if t, schedule, ok := l.ID.Own(); ok {
 			b.names[l.ID] = b.TargetWords(t) + " during " + b.Name(schedule)

@@ -75,6 +75,9 @@ var headlines = map[pass.Kind]string{
 	pass.BatteryLow: "Battery low", pass.BatteryGood: "Battery good again",
 	pass.TamperOpened: "Controller's box opened", pass.TamperClosed: "Controller's box closed",
 	pass.ReaderLost: "Reader does not answer", pass.ReaderBack: "Reader answers again",
+	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
+	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
+	pass.ReleasedOnce: "Released once by an operator",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
 
@@ -129,6 +132,8 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return "Present a card first."
 	case pass.WrongPIN, pass.Timeout:
 		return "Type the right PIN, in time."
+	case pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout:
+		return b.ruleMend(e)
 	case pass.NoLevel:
 		return "Give " + who + " a level that covers " + door + "."
 	case pass.LevelDates:
@@ -154,6 +159,8 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return shownWords(e)
 	case pass.WasRefused:
 		return b.refusal(e, z)
+	case pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack:
+		return b.ruleDetail(e, z)
 	case pass.KeypadWasLocked:
 		return "after too many wrong PINs, until " + clock(z, e.Next)
 	case pass.OpenedAlone:
@@ -211,6 +218,10 @@ func (b *Book) refusal(e *pass.Fact, z *hours.Zone) string {
 		return shown
 	case e.Reason == pass.Timeout && e.Note == "replaced":
 		return "another card came before it"
+	case e.Reason == pass.MoreTimeout && e.Note == "refused":
+		return "somebody else was refused, so all begin anew"
+	case e.Reason == pass.Interlocked:
+		return b.blocking(e) + " stayed open or released"
 	case e.Note == NotSent:
 		return shown + " is not known to this controller; send to it"
 	case e.Mode == hours.Free:

@@ -16,6 +16,8 @@ type Level struct {
 	Includes []ID `json:"includes,omitempty" doc:"Levels that are contained: who has this one has them too"`
 	// OpensDay lets those who have the level give the first card where a door wants one of them.
 	OpensDay bool `json:"opensDay,omitempty"`
+	Approves bool `json:"approves,omitempty" doc:"Who has it approves others, where a door wants that"`
+	Toggles  bool `json:"toggles,omitempty" doc:"Who has it may toggle doors by reads in a row"`
 }
 
 // Grant gives a level, or without one the doors of a place during a schedule, for some time or for good.

@@ -31,6 +31,9 @@ type Config struct {
 	Departments []Department
 	People      []*Person
 	FreeCards   []FreeCard
+	Interlocks  []Interlock
+	Groups      []Group
+	Proofs      []Proofs
 
 	effective bool // it is as Effective gave it
 }
@@ -204,6 +207,7 @@ type Door struct {
 	Inside       string `json:"inside" doc:"What the door leads to"`
 	// FirstCard is how free segments wait that wait for a first card.
 	FirstCard FirstCard `json:"firstCard"`
+	Toggle    *Toggle   `json:"toggle,omitempty"`
 	// Points are the terminals where it is wired, where they are others than those of its port.
 	Points *Points `json:"points,omitempty"`
 	// OutOfUse keeps its settings and its terminals; its readers are off, its inputs mean nothing and its lock is not

@@ -161,6 +161,7 @@ func (d Door) Check() Faults {
 	fs.within("Door.forced", "forced", d.Forced)
 	fs.within("Door.order", "order", d.Order)
 	d.checkPoints(&fs)
+	d.Toggle.check(&fs)
 	d.Cable.check(&fs)
 	d.Hardware.check(&fs)
 	d.In.check(&fs, "in.")

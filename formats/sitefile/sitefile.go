@@ -43,6 +43,10 @@ type file struct {
 	People      []person      `json:"people"`
 
 	FreeCards []site.Credential `json:"freeCards,omitempty"`
+
+	Interlocks []interlock `json:"interlocks,omitempty"`
+	Groups     []group     `json:"groups,omitempty"`
+	Proofs     []proofs    `json:"severalProofs,omitempty"`
 }
 
 type place struct {
@@ -97,6 +101,7 @@ type door struct {
 	Inside     string `json:"inside,omitempty"`
 
 	FirstCard *site.FirstCard `json:"firstCard,omitempty"`
+	Toggle    *site.Toggle    `json:"toggle,omitempty"`
 	Points    *site.Points    `json:"points,omitempty"`
 	OutOfUse  bool            `json:"outOfUse,omitempty"`
 	Order     int             `json:"order,omitempty"`
@@ -119,6 +124,8 @@ func (d *door) UnmarshalJSON(b []byte) error {
 type level struct {
 	Name     string   `json:"name"`
 	OpensDay bool     `json:"opensDay,omitempty"`
+	Approves bool     `json:"approves,omitempty"`
+	Toggles  bool     `json:"toggles,omitempty"`
 	Contains []string `json:"contains,omitempty"` // other levels
 	Entries  []entry  `json:"opens"`
 }
@@ -249,6 +256,7 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	n.levels(&f, c)
 	n.departments(&f, c)
 	n.people(&f, c, pinKey)
+	n.rules(&f, c)
 	return c, n.notices, errors.Join(n.errs...)
 }
 
@@ -324,7 +332,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 				"controller",
 				x.Controller,
 			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Points: x.Points, OutOfUse: x.OutOfUse,
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, Points: x.Points, OutOfUse: x.OutOfUse,
 			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware}
 		if x.Supply != "" {
 			d.SupplyID = n.find(where, "supply", x.Supply)
@@ -341,7 +349,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 		c.Doors = append(c.Doors, d)
 	}
 	for _, x := range f.Levels {
-		c.Levels = append(c.Levels, site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay})
+		c.Levels = append(c.Levels, site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay, Approves: x.Approves, Toggles: x.Toggles})
 	}
 }
 
@@ -510,7 +518,7 @@ func Write(c *site.Config) ([]byte, error) {
 		out := door{
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
-			OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
+			Toggle: d.Toggle, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
 		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard
@@ -520,7 +528,7 @@ func Write(c *site.Config) ([]byte, error) {
 	writeWired(&f, c, name)
 	writeChanges(&f, c, name, floors)
 	for _, l := range c.Levels {
-		out := level{Name: l.Name, OpensDay: l.OpensDay, Entries: []entry{}}
+		out := level{Name: l.Name, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles, Entries: []entry{}}
 		for _, e := range l.Entries {
 			x := entry{where: whereOf(e.Target, name, floors), Schedule: name[e.ScheduleID]}
 			for _, t := range e.Except {
@@ -534,6 +542,7 @@ func Write(c *site.Config) ([]byte, error) {
 		f.Levels = append(f.Levels, out)
 	}
 	writePeople(&f, c, name, floors)
+	writeRules(&f, c, name)
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)

@@ -1,6 +1,7 @@
 package keypad
 
 import (
+	"cmp"
 	"time"
 
 	"amberkeystone/core/cards"
@@ -26,6 +27,7 @@ type Entry struct {
 	digits   int
 	deadline hours.Instant // what was begun ends then; 0: nothing was
 	waiting  bool
+	more     bool         // the card is good, and a PIN would do as the other proof
 	card     pass.Attempt // that waits for its PIN
 	last     cards.Bits
 	lastRead pass.Shown
@@ -43,18 +45,22 @@ func (e *Entry) Follow(f *pass.Fact, do *pass.Effects) {
 	case f.Kind == pass.KeyPressed && e.Keys:
 		e.key(f, do)
 	case f.Kind == pass.AwaitsPIN:
-		p := f.Attempt
 		e.waiting, e.deadline = true, f.At.Add(e.Time)
-		e.card = pass.Attempt{
-			Request: pass.Request{
-				At:      f.At,
-				Door:    e.Door,
-				Out:     e.Out,
-				HasCard: true,
-				Bits:    p.Bits,
-				Shown:   p.Shown,
-			}, Number: f.Seq,
-		}
+		e.keep(f)
+	case f.Kind == pass.AwaitsMore && f.Attempt.More.Proof && f.Attempt.HasCard:
+		e.more = true
+		e.keep(f)
+	case e.more && (f.Kind == pass.WasGranted || f.Kind == pass.WasRefused):
+		e.more = false
+	}
+}
+
+// keep holds a card, so that a PIN goes with it.
+func (e *Entry) keep(f *pass.Fact) {
+	p := f.Attempt
+	e.card = pass.Attempt{
+		Request: pass.Request{At: f.At, Door: e.Door, Out: e.Out, HasCard: true, Bits: p.Bits, Shown: p.Shown},
+		Number:  cmp.Or(f.Pass, f.Seq),
 	}
 }
 
@@ -88,7 +94,7 @@ func (e *Entry) key(f *pass.Fact, do *pass.Effects) {
 		return
 	}
 	a := pass.Attempt{Request: pass.Request{Door: e.Door, Out: e.Out}}
-	if e.waiting {
+	if e.waiting || e.more {
 		a = e.card
 	}
 	a.At, a.HasPIN, a.PIN = f.At, true, e.Hash(string(e.pin[:e.digits]))
@@ -128,7 +134,7 @@ func (e *Entry) Restore([]byte) error { return nil }
 // Take goes on; where there is no keypad any more, nothing waits for a PIN.
 func (e *Entry) Take(now hours.Instant, was pass.Part, do *pass.Effects) {
 	old := was.(*Entry)
-	e.pin, e.digits, e.deadline, e.waiting = old.pin, old.digits, old.deadline, old.waiting
+	e.pin, e.digits, e.deadline, e.waiting, e.more = old.pin, old.digits, old.deadline, old.waiting, old.more
 	e.card, e.last, e.lastRead, e.lastAt = old.card, old.last, old.lastRead, old.lastAt
 	e.card.Door = e.Door
 	if !e.Fitted || !e.Keys {

@@ -1,0 +1,75 @@
+package image
+
+import (
+	"slices"
+
+	"amberkeystone/core/site"
+)
+
+// Rules are what must hold at the doors of a controller besides what they ask and whose level leads there.
+type Rules struct {
+	Interlocks []site.Interlock `json:"interlocks,omitempty"`
+	Proofs     []site.Proofs    `json:"proofs,omitempty"`
+	Groups     []Group          `json:"groups,omitempty"` // that the proofs name
+}
+
+// Group is who is in a group, by number.
+type Group struct {
+	ID     site.ID   `json:"id"`
+	People []site.ID `json:"people"`
+}
+
+// rulesOf selects the rules of some doors. A rule that is not in use is not there.
+func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
+	here := func(ids []site.ID) []site.ID {
+		out := slices.DeleteFunc(slices.Clone(ids), func(d site.ID) bool { return !doors[d] })
+		slices.Sort(out)
+		return out
+	}
+	for _, x := range c.Interlocks {
+		if x.DoorIDs = here(x.DoorIDs); !x.Off && len(x.DoorIDs) > 1 {
+			x.Name = ""
+			r.Interlocks = append(r.Interlocks, x)
+		}
+	}
+	named := map[site.ID]bool{}
+	for _, x := range c.Proofs {
+		if x.DoorIDs = here(x.DoorIDs); x.Off || len(x.DoorIDs) == 0 {
+			continue
+		}
+		x.Name = ""
+		r.Proofs = append(r.Proofs, x)
+		for _, m := range x.Combinations {
+			for _, p := range m.Parts {
+				named[p.GroupID] = true
+			}
+		}
+	}
+	for i := range c.Groups {
+		if g := &c.Groups[i]; named[g.ID] {
+			r.Groups = append(r.Groups, Group{g.ID, append([]site.ID{}, c.Members(g)...)})
+		}
+	}
+	return r
+}
+
+// members is who is in which group.
+func (r *Rules) members() map[site.ID]map[site.ID]bool {
+	out := make(map[site.ID]map[site.ID]bool, len(r.Groups))
+	for _, g := range r.Groups {
+		in := make(map[site.ID]bool, len(g.People))
+		for _, id := range g.People {
+			in[id] = true
+		}
+		out[g.ID] = in
+	}
+	return out
+}
+
+// schedules lists those that the rules follow.
+func (r *Rules) schedules() (out []site.ID) {
+	for _, x := range r.Proofs {
+		out = append(out, x.ScheduleID)
+	}
+	return out
+}

@@ -1,0 +1,263 @@
+package prove
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/rules/interlock"
+	"amberkeystone/core/site"
+)
+
+// RuleLine is one rule at a door.
+type RuleLine struct {
+	Kind  string  `json:"kind" enum:"first card,PINs,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
+	ID    site.ID `json:"id,omitempty" doc:"Of a rule that stands by itself"`
+	Name  string  `json:"name"`
+	Words string  `json:"words" doc:"What it does, as a sentence"`
+	Scope string  `json:"scope" doc:"Where it comes from"`
+	Off   bool    `json:"off" doc:"Not in use; its settings are kept"`
+	InUse bool    `json:"inUse" doc:"It touches this door; else it is offered"`
+}
+
+// RulesAt lists the rules at a door in the order in which they are checked, then those that are not in use with what
+// they are for.
+func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
+	d := b.doors[door]
+	if d == nil {
+		return nil
+	}
+	add := func(l RuleLine) { out = append(out, l) }
+	if t := d.Toggle; t != nil {
+		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.toggleWords(t), Scope: "this door", Off: t.Off, InUse: !t.Off})
+	}
+	s := b.Config.Settings
+	if d.In.Keypad || d.Out.Keypad {
+		add(RuleLine{Kind: "PINs", Name: "Keypad lock", Scope: "all readers with keys", InUse: true, Words: fmt.Sprintf(
+			"%d wrong PINs in a row lock the keypad for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, s.PINLock, s.CardWithPIN)})
+	}
+	if p := b.plans[d.PlanID]; p != nil && waits(p) {
+		add(RuleLine{Kind: "first card", Name: "First card", Words: firstWords(d, p), Scope: "this door", InUse: true})
+	}
+	for i := range b.Config.Interlocks {
+		if x := &b.Config.Interlocks[i]; slices.Contains(x.DoorIDs, door) {
+			add(RuleLine{Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off, InUse: !x.Off})
+		}
+	}
+	for i := range b.Config.Proofs {
+		if x := &b.Config.Proofs[i]; slices.Contains(x.DoorIDs, door) {
+			add(RuleLine{Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off, InUse: !x.Off})
+		}
+	}
+	return append(out, unused(d, out)...)
+}
+
+// unused offers the rules that a door has none of.
+func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
+	for _, l := range []RuleLine{
+		{Kind: "several proofs", Name: "Several people or several proofs", Words: "One card is not enough: a second person, people of certain groups, or another proof of the same person."},
+		{Kind: "interlock", Name: "Interlock", Words: "Of several doors only one may be open at a time, as in an airlock."},
+		{Kind: "card toggle", Name: "Card toggle", Words: "Two or three reads in a row by somebody who may set the door free, or end that."},
+	} {
+		if !slices.ContainsFunc(have, func(x RuleLine) bool { return x.Kind == l.Kind }) {
+			out = append(out, l)
+		}
+	}
+	return out
+}
+
+func firstWords(d *site.Door, p *site.Plan) string {
+	start := 0
+	for _, s := range p.Segments() {
+		if s.First {
+			start = s.Start
+			break
+		}
+	}
+	return d.FirstCard.Words(start)
+}
+
+func (b *Book) toggleWords(t *site.Toggle) string {
+	var who []string
+	for _, l := range b.Config.Levels {
+		if l.Toggles {
+			who = append(who, l.Name)
+		}
+	}
+	reads, ends := "Two", "the same again"
+	if t.Reads == 3 {
+		reads = "Three"
+	}
+	if t.Single {
+		ends = "a single read of theirs"
+	}
+	holders := "whose level toggles, which none does yet,"
+	if len(who) > 0 {
+		holders = "with " + either(who)
+	}
+	return fmt.Sprintf("%s reads within %d s by one person %s set the door free, or to card where it is free, until the plan next changes or %s.",
+		reads, t.Seconds, holders, ends)
+}
+
+// either joins names by or.
+func either(names []string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " or " + names[len(names)-1]
+}
+
+// InterlockWords says what an interlock does.
+func (b *Book) InterlockWords(x *site.Interlock) string {
+	var names []string
+	for _, d := range x.DoorIDs {
+		names = append(names, b.Name(d))
+	}
+	out := "Of " + both(names) + " at most one is other than closed and locked; a grant "
+	if x.Waits {
+		out += fmt.Sprintf("waits until the other is, at most %d s", int(interlock.Patience.Seconds()))
+	} else {
+		out += "is refused meanwhile"
+	}
+	if x.Exits {
+		return out + ". Exit requests are held back too: whoever is inside waits, until fire release."
+	}
+	return out + "; exit requests always work."
+}
+
+func both(names []string) string {
+	if len(names) < 2 {
+		return strings.Join(names, "")
+	}
+	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+}
+
+// ProofWords says what a rule wants besides a grant.
+func (b *Book) ProofWords(x *site.Proofs) string {
+	when, side := "During "+b.Name(x.ScheduleID), ""
+	if b.Name(x.ScheduleID) == "Always" {
+		when = "At all hours"
+	}
+	if x.Both {
+		side = ", on the way in and out,"
+	}
+	within := fmt.Sprintf(" within %d s", x.Window)
+	switch x.Kind {
+	case site.AnotherProof:
+		return when + side + " whoever may come in shows two different proofs" + within + ", such as a card and a PIN."
+	case site.Approval:
+		return when + side + " somebody who may come in presents first, then somebody else whose level approves" + within + "."
+	}
+	var ways []string
+	for i := range x.Combinations {
+		ways = append(ways, b.CombinationWords(&x.Combinations[i]))
+	}
+	return when + side + " it takes " + either(ways) + "; each comes" + within + " of the one before."
+}
+
+// CombinationWords names who comes together: "2 people: one from Registrars, one from Conservators".
+func (b *Book) CombinationWords(c *site.Combination) string {
+	rest := c.Total
+	var wanted []pass.Wanted
+	for _, p := range c.Parts {
+		wanted = append(wanted, pass.Wanted{Group: p.GroupID, Count: p.Count})
+		rest -= p.Count
+	}
+	if rest > 0 {
+		wanted = append(wanted, pass.Wanted{Count: rest})
+	}
+	out := fmt.Sprintf("%d people: %s", c.Total, b.wantedWords(wanted))
+	if c.Listed {
+		out += ", in this order"
+	}
+	return out
+}
+
+var small = [...]string{"none", "one", "two", "three", "four", "five"}
+
+// wantedWords names what is still wanted: "one from Registrars".
+func (b *Book) wantedWords(list []pass.Wanted) string {
+	var out []string
+	for _, w := range list {
+		n := fmt.Sprint(w.Count)
+		if w.Count > 0 && w.Count < len(small) {
+			n = small[w.Count]
+		}
+		if w.Group == 0 {
+			out = append(out, n+" who may come in")
+			continue
+		}
+		out = append(out, n+" from "+b.Name(w.Group))
+	}
+	return strings.Join(out, ", ")
+}
+
+// moreWords says how far those have come who pass together: "2 of 3: one from Registrars".
+func (b *Book) moreWords(e *pass.Fact) string {
+	switch x := b.proofs(e.Rule); {
+	case x == nil:
+		return fmt.Sprintf("%d of %d", e.Count, e.Of)
+	case x.Kind == site.AnotherProof:
+		return "another kind of proof of the same person"
+	case x.Kind == site.Approval:
+		return "somebody whose level approves"
+	}
+	return fmt.Sprintf("%d of %d: %s", e.Count, e.Of, b.wantedWords(e.Wanted))
+}
+
+func (b *Book) proofs(id site.ID) *site.Proofs {
+	for i := range b.Config.Proofs {
+		if b.Config.Proofs[i].ID == id {
+			return &b.Config.Proofs[i]
+		}
+	}
+	return nil
+}
+
+// ruleMend says what helps whoever a rule of several people or doors refused.
+func (b *Book) ruleMend(e *pass.Fact) string {
+	switch e.Reason {
+	case pass.Interlocked:
+		return "Close the other door of the interlock, and let it lock."
+	case pass.WaitingForMore:
+		return "Wanted: " + b.moreWords(e) + "."
+	case pass.WrongGroup:
+		return "Begin anew with the people whom " + b.Name(e.Door) + " wants together, or put " + b.Name(e.Person) + " into one of its groups."
+	}
+	return "Begin anew, and let the next one come sooner."
+}
+
+// ruleDetail says what the headline of such an event leaves out.
+func (b *Book) ruleDetail(e *pass.Fact, z *hours.Zone) string {
+	switch e.Kind {
+	case pass.AwaitsMore:
+		return b.moreWords(e)
+	case pass.AwaitsDoor:
+		return b.blocking(e) + " is not closed and locked"
+	case pass.ToggledOn:
+		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next)
+	case pass.HeldBack:
+		if e.Note == pass.ByOperator {
+			return "another door of the interlock is open or released; the operator's release was not carried out"
+		}
+		return "another door of the interlock is open or released"
+	}
+	return ""
+}
+
+// blocking names the door that an interlock waits for.
+func (b *Book) blocking(e *pass.Fact) string {
+	for _, c := range e.Checks {
+		if c.Kind == pass.CheckInterlock && c.A != 0 {
+			return b.Name(site.ID(c.A))
+		}
+	}
+	return "another door of the interlock"
+}
+
+// waits reports whether a plan has free hours that wait for a first card.
+func waits(p *site.Plan) bool {
+	return slices.ContainsFunc(p.Segments(), func(s hours.Segment) bool { return s.First })
+}

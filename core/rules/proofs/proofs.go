@@ -1,0 +1,148 @@
+// Package proofs is a door where one proof is not enough (design 3.8): another kind of credential of the same person,
+// somebody who approves, or people who together fill a combination. Every read is a decision of its own first: Gate is
+// asked after all others, and lets whoever would be granted wait for the rest. Part remembers who waits, and grants all
+// of them with the one who completes them.
+//
+// Reading order: proofs.go, part.go, fill.go.
+package proofs
+
+import (
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/site"
+)
+
+// Rule is one rule at a door, ready to be asked.
+type Rule struct {
+	*site.Proofs
+	Schedule *hours.Schedule
+	Groups   map[site.ID]map[site.ID]bool // who is in each group
+}
+
+// typed is a PIN as a kind of proof.
+const typed site.CredentialKind = "PIN"
+
+// kinds are the kinds of proof that a pass shows.
+func kinds(p *pass.Pass) (list []site.CredentialKind) {
+	switch {
+	case p.HasCard && p.Shown != (pass.Shown{}):
+		list = append(list, p.Shown.Kind)
+	case p.HasCard:
+		list = append(list, site.Card)
+	}
+	if p.Typed() {
+		list = append(list, typed)
+	}
+	return list
+}
+
+// Gate lets a pass wait for the others.
+type Gate struct{ Part *Part }
+
+// Check sees whether a pass completes those who wait, could, or cannot.
+func (g Gate) Check(p *pass.Pass) pass.Verdict {
+	if p.Asks() == hours.Free {
+		return pass.Yes
+	}
+	r := g.Part.rule(p.At)
+	if r == nil {
+		return pass.Yes
+	}
+	waiting := g.Part.waiting(r, p.At)
+	switch r.Kind {
+	case site.AnotherProof:
+		return another(r, waiting, p)
+	case site.Approval:
+		return g.approval(r, waiting, p)
+	}
+	return combination(r, waiting, p)
+}
+
+func verdict(r *Rule, p *pass.Pass, m pass.More, complete bool) pass.Verdict {
+	m.Rule = r.ID
+	p.More = &m
+	p.Trace.Add(pass.CheckMore, complete, int64(r.ID), int64(m.Count))
+	if complete {
+		return pass.Yes
+	}
+	return pass.WaitFor(pass.WaitingForMore)
+}
+
+func wrong(r *Rule, p *pass.Pass, n int) pass.Verdict {
+	p.Trace.Add(pass.CheckMore, false, int64(r.ID), int64(n))
+	return pass.No(pass.WrongGroup, 0)
+}
+
+// another wants two kinds of proof of one person. A second read of theirs goes on with the pass of the first.
+func another(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
+	shown := kinds(p)
+	for i := range waiting {
+		if m := &waiting[i]; m.Person == p.Person {
+			p.Number = m.Number
+			for _, k := range m.kinds {
+				if len(shown) == 1 && shown[0] != k {
+					shown = append(shown, k)
+				}
+			}
+		}
+	}
+	return verdict(r, p, pass.More{Proof: true, Count: min(len(shown), 2), Of: 2}, len(shown) > 1)
+}
+
+// approval wants somebody who may come in, then somebody else whose level approves.
+func (g Gate) approval(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
+	switch {
+	case len(waiting) == 0:
+		return verdict(r, p, pass.More{Count: 1, Of: 2}, false)
+	case waiting[0].Person == p.Person:
+		p.Number = waiting[0].Number
+		return verdict(r, p, pass.More{Count: 1, Of: 2}, false)
+	case g.Part.Approves(p):
+		return verdict(r, p, pass.More{Count: 2, Of: 2}, true)
+	}
+	return wrong(r, p, 2)
+}
+
+// combination wants people who fill the parts of one of its combinations.
+func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
+	people := make([]site.ID, 0, len(waiting)+1)
+	for i := range waiting {
+		if waiting[i].Person == p.Person { // one person counts once
+			p.Number = waiting[i].Number
+			continue
+		}
+		people = append(people, waiting[i].Person)
+	}
+	if p.Number == 0 || len(people) == len(waiting) {
+		people = append(people, p.Person)
+	} else {
+		people = inOrder(waiting)
+	}
+	may := func(person int, group site.ID) bool { return r.Groups[group][people[person]] }
+	var best *pass.More
+	for i := range r.Combinations {
+		c := &r.Combinations[i]
+		left, ok := fits(c, len(people), may)
+		if !ok {
+			continue
+		}
+		m := pass.More{Count: len(people), Of: c.Total, Wanted: left}
+		if len(left) == 0 {
+			return verdict(r, p, m, true)
+		}
+		if best == nil || m.Of < best.Of { // the one that is nearest to its end
+			best = &m
+		}
+	}
+	if best == nil {
+		return wrong(r, p, len(people))
+	}
+	return verdict(r, p, *best, false)
+}
+
+func inOrder(waiting []member) (out []site.ID) {
+	for i := range waiting {
+		out = append(out, waiting[i].Person)
+	}
+	return out
+}

@@ -1,0 +1,136 @@
+package sitefile
+
+import (
+	"fmt"
+
+	"amberkeystone/core/site"
+)
+
+type interlock struct {
+	Name  string   `json:"name"`
+	Doors []string `json:"doors"`
+	Waits bool     `json:"waits,omitempty"`
+	Exits bool     `json:"exits,omitempty"`
+	Off   bool     `json:"off,omitempty"`
+}
+
+type group struct {
+	Name        string   `json:"name"`
+	People      []string `json:"people,omitempty"`
+	Departments []string `json:"departments,omitempty"`
+}
+
+type proofs struct {
+	Name         string         `json:"name"`
+	Kind         site.ProofKind `json:"kind"`
+	Doors        []string       `json:"doors"`
+	Schedule     string         `json:"schedule"`
+	Both         bool           `json:"both,omitempty"`
+	Window       int            `json:"window"`
+	Combinations []combination  `json:"combinations,omitempty"`
+	Off          bool           `json:"off,omitempty"`
+}
+
+type combination struct {
+	Total  int    `json:"total"`
+	Parts  []part `json:"parts,omitempty"`
+	Listed bool   `json:"listed,omitempty"`
+}
+
+type part struct {
+	Group string `json:"group"`
+	Count int    `json:"count"`
+}
+
+// labels names people by what tells them apart in a file: their name, and of several of one name which of them it is.
+func labels(c *site.Config) (of map[site.ID]string, who map[string]site.ID) {
+	many, nth := map[string]int{}, map[string]int{}
+	for _, p := range c.People {
+		many[p.Name]++
+	}
+	of, who = map[site.ID]string{}, map[string]site.ID{}
+	for _, p := range c.People {
+		label := p.Name
+		if nth[p.Name]++; many[p.Name] > 1 {
+			label = fmt.Sprintf("%s #%d", p.Name, nth[p.Name])
+		}
+		of[p.ID], who[label] = label, p.ID
+	}
+	return of, who
+}
+
+// rules reads what must hold besides what a plan asks, once doors, schedules and people are known.
+func (n *naming) rules(f *file, c *site.Config) {
+	doors := func(at string, names []string) (out []site.ID) {
+		for _, d := range names {
+			out = append(out, n.find(at, "door", d))
+		}
+		return out
+	}
+	for _, x := range f.Interlocks {
+		at := "interlock " + x.Name
+		v := site.Interlock{ID: n.add("interlock", x.Name), Name: x.Name, DoorIDs: doors(at, x.Doors), Waits: x.Waits, Exits: x.Exits, Off: x.Off}
+		n.check(at, v.Check())
+		n.check(at, c.CheckInterlock(&v))
+		c.Interlocks = append(c.Interlocks, v)
+	}
+	_, who := labels(c)
+	for _, x := range f.Groups {
+		at := "group " + x.Name
+		v := site.Group{ID: n.add("group", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{}}
+		for _, name := range x.People {
+			id, ok := who[name]
+			if !ok {
+				n.note(at, fmt.Errorf("there is no person %q; of several of one name write which of them, as in %q", name, name+" #1"))
+			}
+			v.PersonIDs = append(v.PersonIDs, id)
+		}
+		for _, name := range x.Departments {
+			v.DepartmentIDs = append(v.DepartmentIDs, n.find(at, "department", name))
+		}
+		n.check(at, v.Check())
+		c.Groups = append(c.Groups, v)
+	}
+	for _, x := range f.Proofs {
+		at := "several proofs " + x.Name
+		v := site.Proofs{ID: n.add("several proofs", x.Name), Name: x.Name, Kind: x.Kind, DoorIDs: doors(at, x.Doors),
+			ScheduleID: n.find(at, "schedule", x.Schedule), Both: x.Both, Window: x.Window, Combinations: []site.Combination{}, Off: x.Off}
+		for _, m := range x.Combinations {
+			out := site.Combination{Total: m.Total, Parts: []site.Part{}, Listed: m.Listed}
+			for _, p := range m.Parts {
+				out.Parts = append(out.Parts, site.Part{GroupID: n.find(at, "group", p.Group), Count: p.Count})
+			}
+			v.Combinations = append(v.Combinations, out)
+		}
+		n.check(at, v.Check())
+		c.Proofs = append(c.Proofs, v)
+	}
+}
+
+func writeRules(f *file, c *site.Config, name map[site.ID]string) {
+	named := func(ids []site.ID, of map[site.ID]string) (out []string) {
+		for _, id := range ids {
+			out = append(out, of[id])
+		}
+		return out
+	}
+	for _, x := range c.Interlocks {
+		f.Interlocks = append(f.Interlocks, interlock{x.Name, named(x.DoorIDs, name), x.Waits, x.Exits, x.Off})
+	}
+	people, _ := labels(c)
+	for _, x := range c.Groups {
+		name[x.ID] = x.Name
+		f.Groups = append(f.Groups, group{x.Name, named(x.PersonIDs, people), named(x.DepartmentIDs, name)})
+	}
+	for _, x := range c.Proofs {
+		out := proofs{x.Name, x.Kind, named(x.DoorIDs, name), name[x.ScheduleID], x.Both, x.Window, nil, x.Off}
+		for _, m := range x.Combinations {
+			w := combination{Total: m.Total, Listed: m.Listed}
+			for _, p := range m.Parts {
+				w.Parts = append(w.Parts, part{name[p.GroupID], p.Count})
+			}
+			out.Combinations = append(out.Combinations, w)
+		}
+		f.Proofs = append(f.Proofs, out)
+	}
+}
