@@ -112,6 +112,9 @@ func (f inForce) after(list []store.Commit) inForce {
 	}
 	snapshot := f.Apply(changes)
 	others := slices.ContainsFunc(changes, func(x model.Change) bool { return x.Kind.Word() != "person" })
+	for _, x := range changes { // who is in a group stands among the rules of a controller, not with the people
+		others = others || x.Kind.Word() == "person" && snapshot.Config.Regrouped(f.Config, x.ID)
+	}
 	// A place that is given without a level is a level of its own; it comes and goes with people.
 	same := func(a, b site.Level) bool { return a.ID == b.ID }
 	others = others || !slices.EqualFunc(f.Effective.Levels, snapshot.Effective.Levels, same)

@@ -90,15 +90,26 @@ func (fs *Faults) once(field string, ids []ID, what string) {
 func (c *Config) Members(g *Group) []ID {
 	var out []ID
 	for _, p := range c.People {
-		in := slices.Contains(g.PersonIDs, p.ID)
-		for _, d := range p.DepartmentIDs {
-			in = in || slices.Contains(g.DepartmentIDs, d)
-		}
-		if in {
+		if g.Has(p) {
 			out = append(out, p.ID)
 		}
 	}
 	return out
+}
+
+// Has reports whether somebody is in the group; nobody is nobody.
+func (g *Group) Has(p *Person) bool {
+	if p == nil {
+		return false
+	}
+	return slices.Contains(g.PersonIDs, p.ID) ||
+		slices.ContainsFunc(p.DepartmentIDs, func(d ID) bool { return slices.Contains(g.DepartmentIDs, d) })
+}
+
+// Regrouped reports whether somebody is in other groups than they were in another configuration.
+func (c *Config) Regrouped(was *Config, person ID) bool {
+	before, after := was.Person(person), c.Person(person)
+	return slices.ContainsFunc(c.Groups, func(g Group) bool { return g.Has(before) != g.Has(after) })
 }
 
 // ProofKind is what a door wants besides a grant.

@@ -50,7 +50,7 @@ func (e *Entry) Follow(f *pass.Fact, do *pass.Effects) {
 	case f.Kind == pass.AwaitsMore && f.Attempt.More.Proof && f.Attempt.HasCard:
 		e.more = true
 		e.keep(f)
-	case e.more && (f.Kind == pass.WasGranted || f.Kind == pass.WasRefused):
+	case e.more && (f.Kind == pass.WasGranted || f.Kind == pass.WasRefused) && f.Pass == e.card.Number:
 		e.more = false
 	}
 }

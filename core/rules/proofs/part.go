@@ -80,10 +80,14 @@ func (p *Part) join(f *pass.Fact, do *pass.Effects) {
 		}
 	}
 	p.of, p.deadline = more.Rule, f.At.Add(time.Duration(window)*time.Second)
-	if slices.ContainsFunc(p.there, func(m member) bool { return m.Person == f.Person }) {
+	m := member{*f.Attempt, kinds(f.Attempt)}
+	if i := slices.IndexFunc(p.there, func(m member) bool { return m.Person == f.Person }); i >= 0 {
+		if p.there[i].Number != number { // a pass of theirs that had waited for something else takes its place
+			p.refuse(&p.there[i], f.At, "replaced", do)
+			p.there[i].Number = number
+		}
 		return
 	}
-	m := member{*f.Attempt, kinds(f.Attempt)}
 	m.Number, m.Trace = number, nil
 	p.there = append(p.there, m)
 }
@@ -98,6 +102,10 @@ func (p *Part) granted(f *pass.Fact, do *pass.Effects) {
 	}
 	for i := range p.there {
 		m := p.there[i].Pass
+		if m.Person == f.Person {
+			p.refuse(&p.there[i], f.At, "replaced", do)
+			continue
+		}
 		m.At, m.Reason, m.Waits = f.At, pass.Granted, false
 		if m.Duress {
 			m.Reason = pass.GrantedDuress
@@ -117,14 +125,18 @@ func (p *Part) leave(number uint64) {
 // end refuses all who wait.
 func (p *Part) end(now hours.Instant, note string, do *pass.Effects) {
 	for i := range p.there {
-		a := pass.Attempt{Request: p.there[i].Request, Number: p.there[i].Number, Ends: pass.MoreTimeout, Note: note}
-		a.At, a.Door = now, p.Place
-		do.End(a)
+		p.refuse(&p.there[i], now, note, do)
 	}
 	if len(p.there) > 0 && note == "" {
 		do.Show(p.Out, pass.ShowRefused)
 	}
 	p.clear()
+}
+
+func (p *Part) refuse(m *member, now hours.Instant, note string, do *pass.Effects) {
+	a := pass.Attempt{Request: m.Request, Number: m.Number, Ends: pass.MoreTimeout, Note: note}
+	a.At, a.Door = now, p.Place
+	do.End(a)
 }
 
 func (p *Part) clear() { p.there, p.of, p.deadline = nil, 0, 0 }

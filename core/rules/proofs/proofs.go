@@ -78,7 +78,7 @@ func another(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 	shown := kinds(p)
 	for i := range waiting {
 		if m := &waiting[i]; m.Person == p.Person {
-			p.Number = m.Number
+			goesOn(p, m)
 			for _, k := range m.kinds {
 				if len(shown) == 1 && shown[0] != k {
 					shown = append(shown, k)
@@ -95,7 +95,7 @@ func (g Gate) approval(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 	case len(waiting) == 0:
 		return verdict(r, p, pass.More{Count: 1, Of: 2}, false)
 	case waiting[0].Person == p.Person:
-		p.Number = waiting[0].Number
+		goesOn(p, &waiting[0])
 		return verdict(r, p, pass.More{Count: 1, Of: 2}, false)
 	case g.Part.Approves(p):
 		return verdict(r, p, pass.More{Count: 2, Of: 2}, true)
@@ -105,18 +105,16 @@ func (g Gate) approval(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 
 // combination wants people who fill the parts of one of its combinations.
 func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
-	people := make([]site.ID, 0, len(waiting)+1)
+	people, again := make([]site.ID, 0, len(waiting)+1), false
 	for i := range waiting {
-		if waiting[i].Person == p.Person { // one person counts once
-			p.Number = waiting[i].Number
-			continue
-		}
 		people = append(people, waiting[i].Person)
+		if waiting[i].Person == p.Person { // one person counts once
+			again = true
+			goesOn(p, &waiting[i])
+		}
 	}
-	if p.Number == 0 || len(people) == len(waiting) {
+	if !again {
 		people = append(people, p.Person)
-	} else {
-		people = inOrder(waiting)
 	}
 	may := func(person int, group site.ID) bool { return r.Groups[group][people[person]] }
 	var best *pass.More
@@ -140,9 +138,10 @@ func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 	return verdict(r, p, *best, false)
 }
 
-func inOrder(waiting []member) (out []site.ID) {
-	for i := range waiting {
-		out = append(out, waiting[i].Person)
+// goesOn makes a read of somebody who waits already the same pass, unless it is one of its own that has waited for
+// something else.
+func goesOn(p *pass.Pass, m *member) {
+	if p.Number == 0 {
+		p.Number = m.Number
 	}
-	return out
 }
