@@ -31,6 +31,7 @@ func (s *Server) findingsOf(b *prove.Book) []review.Finding {
 	list = review.Hours(b.Config, b.Times(), b.Clock, s.now())
 	list = append(list, review.Hardware(b.Config, units, s.now())...)
 	list = append(list, review.People(b.Config, b.Effective, b.Times(), b.Clock, s.now(), s.knownOfPeople())...)
+	list = append(list, review.Rules(b.Config, b.Effective, b.Times(), b.Clock, s.now())...)
 	list = orNone(review.InOrder(list))
 	s.mu.Lock()
 	s.reviewed, s.reviewedFor, s.reviewedAt, s.reviewedLive = list, b, hour, live

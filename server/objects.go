@@ -83,6 +83,7 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Interlock](s, api, "interlock", "interlocks", nil)
 	routes[site.Group](s, api, "group", "groups", nil)
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
+	s.ruleRoutes(api)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)

@@ -18,6 +18,7 @@ type Counts struct {
 	Found   int `json:"found" doc:"Controllers that answer and are not in service anywhere"`
 	Finds   int `json:"findings" doc:"Findings in the hours that are wrong or risky"`
 	People  int `json:"people" doc:"Findings about people and what they hold that are wrong or risky"`
+	Rules   int `json:"rules" doc:"Findings about rules that are wrong or risky"`
 	Build   int `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
 
@@ -145,6 +146,8 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 			c.Build++
 		case f.Station == "people":
 			c.People++
+		case f.Station == "rules":
+			c.Rules++
 		default:
 			c.Finds++
 		}

@@ -293,6 +293,7 @@ func checkCommand() *cobra.Command {
 			list := review.Hours(b.Config, b.Times(), b.Clock, hours.At(t))
 			list = append(list, review.Hardware(b.Config, nil, hours.At(t))...)
 			list = append(list, review.People(b.Config, b.Effective, b.Times(), b.Clock, hours.At(t), review.Known{})...)
+			list = append(list, review.Rules(b.Config, b.Effective, b.Times(), b.Clock, hours.At(t))...)
 			list = review.InOrder(list)
 			said := "nothing to say of it"
 			if n := len(list); n > 0 {

@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/rules/interlock"
+	"amberkeystone/core/rules/proofs"
 	"amberkeystone/core/site"
 )
 
@@ -31,7 +32,7 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 	}
 	add := func(l RuleLine) { out = append(out, l) }
 	if t := d.Toggle; t != nil {
-		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.toggleWords(t), Scope: "this door", Off: t.Off, InUse: !t.Off})
+		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.ToggleWords(t), Scope: "this door", Off: t.Off, InUse: !t.Off})
 	}
 	s := b.Config.Settings
 	if d.In.Keypad || d.Out.Keypad {
@@ -79,7 +80,8 @@ func firstWords(d *site.Door, p *site.Plan) string {
 	return d.FirstCard.Words(start)
 }
 
-func (b *Book) toggleWords(t *site.Toggle) string {
+// ToggleWords says what a card toggle does.
+func (b *Book) ToggleWords(t *site.Toggle) string {
 	var who []string
 	for _, l := range b.Config.Levels {
 		if l.Toggles {
@@ -196,7 +198,7 @@ func (b *Book) wantedWords(list []pass.Wanted) string {
 
 // moreWords says how far those have come who pass together: "2 of 3: one from Registrars".
 func (b *Book) moreWords(e *pass.Fact) string {
-	switch x := b.proofs(e.Rule); {
+	switch x := b.proofRule(e.Rule); {
 	case x == nil:
 		return fmt.Sprintf("%d of %d", e.Count, e.Of)
 	case x.Kind == site.AnotherProof:
@@ -207,7 +209,7 @@ func (b *Book) moreWords(e *pass.Fact) string {
 	return fmt.Sprintf("%d of %d: %s", e.Count, e.Of, b.wantedWords(e.Wanted))
 }
 
-func (b *Book) proofs(id site.ID) *site.Proofs {
+func (b *Book) proofRule(id site.ID) *site.Proofs {
 	for i := range b.Config.Proofs {
 		if b.Config.Proofs[i].ID == id {
 			return &b.Config.Proofs[i]
@@ -260,4 +262,70 @@ func (b *Book) blocking(e *pass.Fact) string {
 // waits reports whether a plan has free hours that wait for a first card.
 func waits(p *site.Plan) bool {
 	return slices.ContainsFunc(p.Segments(), func(s hours.Segment) bool { return s.First })
+}
+
+// ProofsMeaning is what a rule of several proofs means at its doors.
+type ProofsMeaning struct {
+	Words  string               `json:"words" doc:"What it does, as a sentence"`
+	Effect string               `json:"effect" doc:"Whom it touches"`
+	Ways   []CombinationMeaning `json:"ways" doc:"Of combinations: who opens by each"`
+	Who    []string             `json:"who" doc:"Of approval: who approves there"`
+}
+
+// CombinationMeaning is who fills a combination.
+type CombinationMeaning struct {
+	Words    string   `json:"words"`
+	Count    int      `json:"count" doc:"So many sets of people; −1: too many to count"`
+	Examples []string `json:"examples" doc:"The first of them, by name"`
+	Possible bool     `json:"possible"`
+}
+
+// mostExamples is how many sets of people are named.
+const mostExamples = 6
+
+// MeaningOf says what a rule would mean, which need not be in the configuration.
+func (b *Book) MeaningOf(x *site.Proofs) ProofsMeaning {
+	m := ProofsMeaning{Words: b.ProofWords(x), Ways: []CombinationMeaning{}, Who: []string{}}
+	t := b.Config.Entrants(b.Effective, x)
+	for i := range x.Combinations {
+		c := &x.Combinations[i]
+		w := CombinationMeaning{Words: b.CombinationWords(c), Examples: []string{}, Possible: proofs.Possible(c, len(t.People), t.In)}
+		n, sets, known := proofs.Sets(c, len(t.People), mostExamples, t.In)
+		if w.Count = n; !known {
+			w.Count = -1
+		}
+		for _, set := range sets {
+			var names []string
+			for _, p := range set {
+				names = append(names, t.People[p].Name)
+			}
+			w.Examples = append(w.Examples, strings.Join(names, " + "))
+		}
+		m.Ways = append(m.Ways, w)
+	}
+	if x.Kind == site.Approval {
+		for _, p := range t.Approvers {
+			m.Who = append(m.Who, p.Name)
+		}
+	}
+	m.Effect = b.touches(x, len(t.People))
+	return m
+}
+
+// touches says whom a rule touches.
+func (b *Book) touches(x *site.Proofs, n int) string {
+	var doors []string
+	for _, d := range x.DoorIDs {
+		doors = append(doors, b.Name(d))
+	}
+	people := count(n, "person", "people")
+	switch {
+	case len(doors) == 0:
+		return "Choose the doors where it holds."
+	case x.Off:
+		return "Not in use: it touches nobody."
+	case x.Kind == site.AnotherProof:
+		return fmt.Sprintf("From now on nobody enters %s by one proof alone: %s.", both(doors), people)
+	}
+	return fmt.Sprintf("From now on nobody enters %s alone: %s.", both(doors), people)
 }

@@ -22,7 +22,7 @@ const (
 // Finding is something in the configuration that is wrong, risky or incomplete.
 type Finding struct {
 	Code     string   `json:"code" doc:"Such as change-past"`
-	Station  string   `json:"station" enum:"build,hours,people" doc:"Where it stands"`
+	Station  string   `json:"station" enum:"build,hours,people,rules" doc:"Where it stands"`
 	Severity Severity `json:"severity" enum:"wrong,risky,untidy"`
 	Kind     string   `json:"kind" doc:"Of the object that it is about: plan, schedule, site …"`
 	ID       site.ID  `json:"id"`

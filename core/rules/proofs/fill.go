@@ -1,6 +1,8 @@
 package proofs
 
 import (
+	"slices"
+
 	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 )
@@ -34,10 +36,7 @@ func fits(c *site.Combination, n int, may func(person int, group site.ID) bool) 
 	if n > len(f.slots) {
 		return nil, false
 	}
-	f.taken = make([]int, len(f.slots))
-	for s := range f.taken {
-		f.taken[s] = -1
-	}
+	f.taken = slices.Repeat([]int{-1}, len(f.slots))
 	for person := range n {
 		switch {
 		case c.Listed && !f.takes(person, person):

@@ -96,3 +96,15 @@ func TestFits(t *testing.T) {
 		})
 	}
 }
+
+// Some people can fill a combination exactly where a set of them does.
+func TestPossibleWhereASetIs(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		c, people := draw(t)
+		may := func(p int, g site.ID) bool { return g == 0 || people[p][g] }
+		n, list, known := Sets(&c, len(people), 3, may)
+		require.True(t, known)
+		require.Equal(t, n > 0, Possible(&c, len(people), may))
+		require.LessOrEqual(t, len(list), n)
+	})
+}

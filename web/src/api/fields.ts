@@ -11,6 +11,17 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Format",
     "about": "Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own"
   },
+  "Combination.listed": {
+    "title": "In this order",
+    "about": "They come in the order of the parts, the others after them"
+  },
+  "Combination.parts": {
+    "title": "Parts"
+  },
+  "Combination.total": {
+    "title": "People in all",
+    "about": "People in all, 2 to 5"
+  },
   "Controller.expanders": {
     "title": "Expanders"
   },
@@ -410,6 +421,17 @@ export const fields: Record<string, FieldSaid> = {
     "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
     "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
   },
+  "Group.departmentIds": {
+    "title": "Departments",
+    "about": "Whose members are in it, also those who join later"
+  },
+  "Group.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Group.personIds": {
+    "title": "People"
+  },
   "Holiday.dates": {
     "title": "Dates",
     "about": "Of dates: each as 2006-01-02"
@@ -503,6 +525,29 @@ export const fields: Record<string, FieldSaid> = {
   "Input.use": {
     "title": "What it does"
   },
+  "Interlock.doorIds": {
+    "title": "Doors"
+  },
+  "Interlock.exits": {
+    "title": "Exit requests are held back",
+    "about": "Exit requests that release a lock are held back too"
+  },
+  "Interlock.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Interlock.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Interlock.waits": {
+    "title": "A grant waits",
+    "about": "A grant waits until the other door is closed and locked; else it is refused"
+  },
+  "Level.approves": {
+    "title": "Approves others",
+    "about": "Who has it approves others, where a door wants that"
+  },
   "Level.entries": {
     "title": "Where and when"
   },
@@ -516,6 +561,10 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Level.opensDay": {
     "title": "Opens the day"
+  },
+  "Level.toggles": {
+    "title": "May toggle doors",
+    "about": "Who has it may toggle doors by reads in a row"
   },
   "Network.address": {
     "title": "Address",
@@ -573,6 +622,12 @@ export const fields: Record<string, FieldSaid> = {
   },
   "OwnFormat.parity": {
     "title": "Parity"
+  },
+  "Part.count": {
+    "title": "People"
+  },
+  "Part.groupId": {
+    "title": "Group"
   },
   "Person.alwaysPin": {
     "title": "Always with PIN",
@@ -641,6 +696,39 @@ export const fields: Record<string, FieldSaid> = {
   "Plan.week": {
     "title": "Week",
     "about": "Monday first"
+  },
+  "Proofs.both": {
+    "title": "On the way out too",
+    "about": "On the way out too"
+  },
+  "Proofs.combinations": {
+    "title": "Combinations",
+    "about": "Of combinations: any of them opens"
+  },
+  "Proofs.doorIds": {
+    "title": "Doors"
+  },
+  "Proofs.kind": {
+    "title": "What is wanted"
+  },
+  "Proofs.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Proofs.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Proofs.scheduleId": {
+    "title": "When it holds",
+    "about": "When it holds"
+  },
+  "Proofs.window": {
+    "title": "The next one within",
+    "unit": "s",
+    "min": 5,
+    "max": 120,
+    "about": "Within which the others come, counted from the last one"
   },
   "Reader.address": {
     "title": "Address on the bus",
@@ -793,5 +881,26 @@ export const fields: Record<string, FieldSaid> = {
   "Target.out": {
     "title": "Reader out",
     "about": "With reader: the reader out, else the reader in"
+  },
+  "Toggle.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Toggle.reads": {
+    "title": "Reads that flip the door",
+    "min": 2,
+    "max": 3,
+    "about": "How many reads of one card flip the door: 2 or 3"
+  },
+  "Toggle.seconds": {
+    "title": "Within",
+    "unit": "s",
+    "min": 1,
+    "max": 20,
+    "about": "Within which they come"
+  },
+  "Toggle.single": {
+    "title": "A single read ends it",
+    "about": "A single read by somebody who may ends it"
   }
 }

@@ -656,6 +656,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/doors/{id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules at a door, in the order in which they are checked */
+        get: operations["rulesAtDoor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/doors/{id}/sheet": {
         parameters: {
             query?: never;
@@ -1038,6 +1055,38 @@ export interface paths {
         put: operations["saveFreeCard"];
         post?: never;
         delete: operations["removeFreeCard"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listGroup"];
+        put?: never;
+        post: operations["addGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getGroup"];
+        put: operations["saveGroup"];
+        post?: never;
+        delete: operations["removeGroup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1461,6 +1510,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/interlocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listInterlock"];
+        put?: never;
+        post: operations["addInterlock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/interlocks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getInterlock"];
+        put: operations["saveInterlock"];
+        post?: never;
+        delete: operations["removeInterlock"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keep": {
         parameters: {
             query?: never;
@@ -1811,6 +1892,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listProofs"];
+        put?: never;
+        post: operations["addProofs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proofs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProofs"];
+        put: operations["saveProofs"];
+        post?: never;
+        delete: operations["removeProofs"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/question": {
         parameters: {
             query?: never;
@@ -1890,6 +2003,74 @@ export interface paths {
         get: operations["get-api-rights"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rule as a sentence */
+        get: operations["rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/interlock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an interlock would do */
+        post: operations["interlockWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rule of several proofs would mean */
+        post: operations["proofsMeaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/toggle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a card toggle would do */
+        post: operations["toggleWords"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2537,7 +2718,7 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "group" | "several proofs" | "person";
             words: string;
         };
         ChangeLine: {
@@ -2599,6 +2780,32 @@ export interface components {
              * @enum {string}
              */
             role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
+            words: string;
+        };
+        Combination: {
+            /**
+             * In this order
+             * @description They come in the order of the parts, the others after them
+             */
+            listed?: boolean;
+            /** Parts */
+            parts: components["schemas"]["Part"][];
+            /**
+             * People in all
+             * Format: int64
+             * @description People in all, 2 to 5
+             */
+            total: number;
+        };
+        CombinationMeaning: {
+            /**
+             * Format: int64
+             * @description So many sets of people; −1: too many to count
+             */
+            count: number;
+            /** @description The first of them, by name */
+            examples: string[];
+            possible: boolean;
             words: string;
         };
         Coming: {
@@ -3008,6 +3215,7 @@ export interface components {
              * Format: int64
              */
             supplyId?: number;
+            toggle?: components["schemas"]["Toggle"];
             /**
              * Works down to minus
              * Format: int64
@@ -3059,6 +3267,11 @@ export interface components {
             outOfUse: boolean;
             /** @description It waits for its first card */
             waits: boolean;
+        };
+        DoorRef: {
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         DoorSet: {
             /** Doors */
@@ -3284,7 +3497,7 @@ export interface components {
              * @description Where it stands
              * @enum {string}
              */
-            station: "build" | "hours" | "people";
+            station: "build" | "hours" | "people" | "rules";
             words: string;
         };
         FirstCard: {
@@ -3519,6 +3732,19 @@ export interface components {
              * @description Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04
              */
             until?: string;
+        };
+        Group: {
+            /**
+             * Departments
+             * @description Whose members are in it, also those who join later
+             */
+            departmentIds: number[];
+            /** Format: int64 */
+            id: number;
+            /** Name */
+            name: string;
+            /** People */
+            personIds: number[];
         };
         HardwareRow: {
             contact: string;
@@ -3850,6 +4076,29 @@ export interface components {
              */
             use: "sense" | "fire" | "lockdown";
         };
+        Interlock: {
+            /** Doors */
+            doorIds: number[];
+            /**
+             * Exit requests are held back
+             * @description Exit requests that release a lock are held back too
+             */
+            exits?: boolean;
+            /** Format: int64 */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * A grant waits
+             * @description A grant waits until the other door is closed and locked; else it is refused
+             */
+            waits: boolean;
+        };
         Item: {
             date: string;
             /** Format: int64 */
@@ -3903,6 +4152,11 @@ export interface components {
             words: string;
         };
         Level: {
+            /**
+             * Approves others
+             * @description Who has it approves others, where a door wants that
+             */
+            approves?: boolean;
             /** Where and when */
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
@@ -3916,6 +4170,11 @@ export interface components {
             name: string;
             /** Opens the day */
             opensDay?: boolean;
+            /**
+             * May toggle doors
+             * @description Who has it may toggle doors by reads in a row
+             */
+            toggles?: boolean;
         };
         LevelCount: {
             /** Format: int64 */
@@ -4261,6 +4520,11 @@ export interface components {
             people: number;
             /**
              * Format: int64
+             * @description Findings about rules that are wrong or risky
+             */
+            rules: number;
+            /**
+             * Format: int64
              * @description The last patch of the live state that is in it
              */
             seq: number;
@@ -4384,6 +4648,17 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageGroup: {
+            items: components["schemas"]["VersionedGroup"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageHoliday: {
             items: components["schemas"]["VersionedHoliday"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -4408,6 +4683,17 @@ export interface components {
         };
         PageInput: {
             items: components["schemas"]["VersionedInput"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
+        PageInterlock: {
+            items: components["schemas"]["VersionedInterlock"][];
             /** @description Give it as after to read on; none: this was the end */
             next?: string;
             /** Format: int64 */
@@ -4461,6 +4747,17 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageProofs: {
+            items: components["schemas"]["VersionedProofs"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageSchedule: {
             items: components["schemas"]["VersionedSchedule"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -4493,6 +4790,18 @@ export interface components {
             used: {
                 [key: string]: number;
             }[];
+        };
+        Part: {
+            /**
+             * People
+             * Format: int64
+             */
+            count: number;
+            /**
+             * Group
+             * Format: int64
+             */
+            groupId: number;
         };
         PasswordChangeBody: {
             new: string;
@@ -4773,6 +5082,56 @@ export interface components {
             /** Format: int64 */
             size: number;
         };
+        Proofs: {
+            /**
+             * On the way out too
+             * @description On the way out too
+             */
+            both?: boolean;
+            /**
+             * Combinations
+             * @description Of combinations: any of them opens
+             */
+            combinations: components["schemas"]["Combination"][];
+            /** Doors */
+            doorIds: number[];
+            /** Format: int64 */
+            id: number;
+            /**
+             * What is wanted
+             * @enum {string}
+             */
+            kind: "another proof" | "approval" | "combination";
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * When it holds
+             * Format: int64
+             * @description When it holds
+             */
+            scheduleId: number;
+            /**
+             * The next one within
+             * Format: int64
+             * @description Within which the others come, counted from the last one
+             */
+            window: number;
+        };
+        ProofsMeaning: {
+            /** @description Whom it touches */
+            effect: string;
+            /** @description Of combinations: who opens by each */
+            ways: components["schemas"]["CombinationMeaning"][];
+            /** @description Of approval: who approves there */
+            who: string[];
+            /** @description What it does, as a sentence */
+            words: string;
+        };
         "Put-api-people-by-id-pinRequest": {
             /** @description Empty takes the PIN away */
             pin: string;
@@ -4965,6 +5324,27 @@ export interface components {
              */
             weekday: number;
         };
+        RuleLine: {
+            /**
+             * Format: int64
+             * @description Of a rule that stands by itself
+             */
+            id?: number;
+            /** @description It touches this door; else it is offered */
+            inUse: boolean;
+            /**
+             * @description What sort of rule it is
+             * @enum {string}
+             */
+            kind: "first card" | "PINs" | "several proofs" | "interlock" | "card toggle";
+            name: string;
+            /** @description Not in use; its settings are kept */
+            off: boolean;
+            /** @description Where it comes from */
+            scope: string;
+            /** @description What it does, as a sentence */
+            words: string;
+        };
         RuleParts: {
             byDay: components["schemas"]["RuleDay"][];
             byMonth: number[];
@@ -4984,6 +5364,22 @@ export interface components {
             interval: number;
             /** @description Last day, 2006-01-02; empty: without end */
             until: string;
+        };
+        RuleRow: {
+            doors: components["schemas"]["DoorRef"][];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            note?: string;
+            off: boolean;
+            words: string;
+        };
+        RulesOverview: {
+            groups: components["schemas"]["RuleRow"][];
+            interlocks: components["schemas"]["RuleRow"][];
+            proofs: components["schemas"]["RuleRow"][];
+            /** @description By door */
+            toggles: components["schemas"]["RuleRow"][];
         };
         Said: {
             /** Format: int64 */
@@ -5172,6 +5568,9 @@ export interface components {
             /** @description Asked for, on its return, at a set time, or ahead of everything else */
             why: string;
             /** @description What went wrong; empty where nothing did */
+            words: string;
+        };
+        Sentence: {
             words: string;
         };
         Session: {
@@ -5516,6 +5915,30 @@ export interface components {
             /** @description Once it is done: the doors as they were, with their new revisions, to put back */
             was: components["schemas"]["VersionedDoor"][];
         };
+        Toggle: {
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * Reads that flip the door
+             * Format: int64
+             * @description How many reads of one card flip the door: 2 or 3
+             */
+            reads: number;
+            /**
+             * Within
+             * Format: int64
+             * @description Within which they come
+             */
+            seconds: number;
+            /**
+             * A single read ends it
+             * @description A single read by somebody who may ends it
+             */
+            single?: boolean;
+        };
         Told: {
             alarm: boolean;
             /**
@@ -5654,6 +6077,11 @@ export interface components {
             rev: number;
             value: components["schemas"]["FreeCard"];
         };
+        VersionedGroup: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Group"];
+        };
         VersionedHoliday: {
             /** Format: int64 */
             rev: number;
@@ -5668,6 +6096,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Input"];
+        };
+        VersionedInterlock: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Interlock"];
         };
         VersionedLevel: {
             /** Format: int64 */
@@ -5688,6 +6121,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Plan"];
+        };
+        VersionedProofs: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Proofs"];
         };
         VersionedSchedule: {
             /** Format: int64 */
@@ -7717,6 +8155,37 @@ export interface operations {
             };
         };
     };
+    rulesAtDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleLine"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-doors-by-id-sheet": {
         parameters: {
             query?: {
@@ -8659,6 +9128,176 @@ export interface operations {
         };
     };
     removeFreeCard: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listGroup: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Group"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedGroup"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedGroup"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeGroup: {
         parameters: {
             query: {
                 rev: number;
@@ -9775,6 +10414,176 @@ export interface operations {
         };
     };
     removeInput: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listInterlock: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageInterlock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addInterlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Interlock"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInterlock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getInterlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInterlock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveInterlock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedInterlock"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedInterlock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeInterlock: {
         parameters: {
             query: {
                 rev: number;
@@ -10936,6 +11745,176 @@ export interface operations {
             };
         };
     };
+    listProofs: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageProofs"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addProofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proofs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedProofs"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getProofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedProofs"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveProofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedProofs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedProofs"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeProofs: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-question": {
         parameters: {
             query?: {
@@ -11101,6 +12080,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RightsShown"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOverview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    interlockWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Interlock"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sentence"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    proofsMeaning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Proofs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofsMeaning"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    toggleWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Toggle"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sentence"];
                 };
             };
             /** @description Error */
