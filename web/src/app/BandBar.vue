@@ -22,6 +22,7 @@ const counts = computed<Record<string, { n: number; what: string } | undefined>>
         : undefined,
     Hours: o.findings ? { n: o.findings, what: 'findings in the hours' } : undefined,
     People: o.people ? { n: o.people, what: 'findings about people and what they hold' } : undefined,
+    Rules: o.rules ? { n: o.rules, what: 'findings about rules' } : undefined,
     Send: o.lacking ? { n: o.lacking, what: 'controllers lack something' } : undefined,
     Watch: o.alarms ? { n: o.alarms, what: 'alarms not acknowledged' } : undefined,
   }

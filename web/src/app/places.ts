@@ -16,6 +16,7 @@ export function doorPath(station: string, id: number): string {
   if (station.startsWith('/prove')) return `/prove/${id}`
   if (station.startsWith('/watch')) return `/watch?door=${id}`
   if (station.startsWith('/hours')) return `/hours/doors/${id}`
+  if (station.startsWith('/rules')) return `/rules/doors/${id}`
   return `/build/doors/${id}`
 }
 
@@ -29,7 +30,7 @@ export const doorOf = (route: RouteLocationNormalizedLoaded) =>
  */
 export function stationPath(station: string, route: RouteLocationNormalizedLoaded): string {
   const door = doorOf(route)
-  return door && !route.path.startsWith(station) && /build|hours|prove|watch/.test(station)
+  return door && !route.path.startsWith(station) && /build|hours|rules|prove|watch/.test(station)
     ? doorPath(station, door)
     : station
 }
@@ -47,7 +48,10 @@ export function placePath(kind: string, id: number, station = ''): string {
     'holiday type': `/hours/types/${id}`,
     'dated change': `/hours/changes/${id}`,
     'door set': '/hours/changes',
-    settings: '/rules',
+    settings: '/rules/keypads',
+    interlock: `/rules/interlocks/${id}`,
+    group: `/rules/groups/${id}`,
+    'several proofs': `/rules/proofs/${id}`,
     site: `/build/sites/${id}`,
     floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,

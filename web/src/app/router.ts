@@ -58,6 +58,16 @@ export const router = createRouter({
     sheet('/people/levels/:id(\\d+|new)', () => import('../stations/people/LevelSheet.vue')),
     sheet('/people/departments/:id(\\d+|new)', () => import('../stations/people/DepartmentSheet.vue')),
     { path: '/rules', component: () => import('../stations/rules/RulesHome.vue') },
+    { path: '/rules/keypads', component: () => import('../stations/rules/KeypadsView.vue') },
+    {
+      path: '/rules/findings',
+      component: () => import('../stations/hours/FindingsView.vue'),
+      props: { station: 'rules' },
+    },
+    sheet('/rules/doors/:id(\\d+)', doorFrame, (r) => ({ ...numbered(r), station: 'rules' })),
+    sheet('/rules/proofs/:id(\\d+|new)', () => import('../stations/rules/ProofsSheet.vue')),
+    sheet('/rules/interlocks/:id(\\d+|new)', () => import('../stations/rules/InterlockSheet.vue')),
+    sheet('/rules/groups/:id(\\d+|new)', () => import('../stations/rules/GroupSheet.vue')),
     { path: '/send', component: () => import('../stations/send/SendHome.vue') },
     { path: '/send/sent', component: () => import('../stations/send/SentView.vue') },
     { path: '/prove', component: () => import('../stations/prove/ProveHome.vue') },
@@ -78,7 +88,7 @@ export function viewKey(route: RouteLocationNormalized): string {
   const of = route.matched.at(-1)?.path ?? ''
   return route.params.id === 'new'
     ? route.fullPath
-    : `${of.replace(/^\/(build|hours|prove)\/(doors\/)?:id/, 'door :id')} ${String(route.params.id ?? '')}`
+    : `${of.replace(/^\/(build|hours|rules|prove)\/(doors\/)?:id/, 'door :id')} ${String(route.params.id ?? '')}`
 }
 
 // A part that is not there any more belongs to a version that was replaced: the page is loaded anew, once.

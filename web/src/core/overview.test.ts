@@ -22,6 +22,7 @@ const overview = (): Schemas['Overview'] => ({
   seq: 5,
   demo: false,
   zoneData: '',
+  rules: 0,
   units: [],
   lacking: 0,
   alarms: 0,

@@ -35,6 +35,9 @@ export const kinds = {
   department: 'departments',
   'free card': 'free-cards',
   person: 'people',
+  interlock: 'interlocks',
+  group: 'groups',
+  'several proofs': 'proofs',
 } as const
 
 export type Kind = keyof typeof kinds
@@ -59,6 +62,9 @@ export type Objects = {
   department: Schemas['Department']
   'free card': Schemas['FreeCard']
   person: Schemas['Person']
+  interlock: Schemas['Interlock']
+  group: Schemas['Group']
+  'several proofs': Schemas['Proofs']
 }
 
 export type Versioned<T> = { rev: number; value: T }

@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="V extends string | boolean">
+<script setup lang="ts" generic="V extends string | boolean | number">
 import { RadioGroup, RadioGroupOption } from '@headlessui/vue'
 
 /** One of a few: a press or the arrow keys choose, and the group is one Tab stop. */

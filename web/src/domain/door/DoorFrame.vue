@@ -13,6 +13,7 @@ import DoorBench from './DoorBench.vue'
 import DoorCourse from './DoorCourse.vue'
 import DoorForm from './DoorForm.vue'
 import DoorHours from './DoorHours.vue'
+import DoorRules from './DoorRules.vue'
 import DoorWeek from './DoorWeek.vue'
 import FirstCardForm from '../../ui/FirstCardForm.vue'
 import { useCourse } from './course'
@@ -20,7 +21,7 @@ import { momentWords } from './moment'
 import { useDoor } from './useDoor'
 
 /** A door: one header, and a body for each station that looks at it. */
-const props = defineProps<{ id: number; station: 'build' | 'hours' | 'prove' }>()
+const props = defineProps<{ id: number; station: 'build' | 'hours' | 'rules' | 'prove' }>()
 
 const route = useRoute()
 const door = useDoor(props.id)
@@ -77,6 +78,7 @@ const remove = useRemoval(edit, {
         :to="`/build/doors/new?controller=${stored?.value.controllerId}`"
         >Next door</RouterLink
       >
+      <RouterLink v-if="id && station === 'rules'" class="btn" to="/rules">All rules</RouterLink>
       <RouterLink v-if="id && station === 'hours'" class="btn" to="/hours">All hours</RouterLink>
       <RouterLink v-if="id && station === 'hours'" class="btn" :to="`/hours/changes/new?door=${id}`"
         >New dated change</RouterLink
@@ -148,9 +150,12 @@ const remove = useRemoval(edit, {
           </div>
           <DoorForm :id="id" v-model="draft" :lacks="course?.lacks ?? {}" />
         </section>
+        <div v-else-if="station === 'rules'">
+          <DoorRules :id="id" v-model:toggle="draft.toggle" />
+        </div>
         <DoorHours v-else :door="door" :then="then" />
       </div>
-      <DoorWeek v-if="id" :door="door" />
+      <DoorWeek v-if="id && station !== 'rules'" :door="door" />
       <section v-if="station === 'hours'" class="card mt-3 px-3.5 pb-3.5">
         <FirstCardForm v-model="draft.firstCard" :plan-id="draft.planId" />
       </section>

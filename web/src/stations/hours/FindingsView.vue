@@ -8,10 +8,11 @@ import StateBox from '../../ui/StateBox.vue'
 import { many } from '../../words'
 import BuildTabs from '../build/BuildTabs.vue'
 import PeopleTabs from '../people/PeopleTabs.vue'
+import RulesTabs from '../rules/RulesTabs.vue'
 import HoursTabs from './HoursTabs.vue'
 
 /** The findings of a station: what is wrong, risky or incomplete there. */
-const props = defineProps<{ station: 'build' | 'hours' | 'people' }>()
+const props = defineProps<{ station: 'build' | 'hours' | 'people' | 'rules' }>()
 
 const query = useComputed(
   'findings',
@@ -35,6 +36,11 @@ const words = {
     in: 'in the hours',
     none: 'Nothing to find: holidays are entered, plans answer them, and every schedule is used.',
   },
+  rules: {
+    title: 'Rules',
+    in: 'about rules',
+    none: 'Nothing to find: every rule can be met by somebody, and no interlock stands open by itself.',
+  },
   people: {
     title: 'People',
     in: 'about people and what they hold',
@@ -53,7 +59,9 @@ const groups = [
     :title="words[station].title"
     :under="`Findings: what is wrong, risky or incomplete ${words[station].in}, with the mend`"
   >
-    <BuildTabs v-if="station === 'build'" /><PeopleTabs v-else-if="station === 'people'" /><HoursTabs v-else />
+    <BuildTabs v-if="station === 'build'" /><PeopleTabs v-else-if="station === 'people'" /><RulesTabs
+      v-else-if="station === 'rules'"
+    /><HoursTabs v-else />
     <StateBox
       v-if="!list"
       :loading="query.isPending.value"

@@ -126,6 +126,12 @@ const remove = useRemoval(edit, {
           ><input v-model="draft.opensDay" type="checkbox" /> opens the day: gives the first card where a door wants
           one</label
         >
+        <label class="flex items-center gap-1.5"
+          ><input v-model="draft.approves" type="checkbox" /> approves others</label
+        >
+        <label class="flex items-center gap-1.5"
+          ><input v-model="draft.toggles" type="checkbox" /> may toggle doors</label
+        >
       </div>
       <p v-if="edit.fields.value.entries" role="alert" class="mb-2 font-semibold text-wine">
         {{ edit.fields.value.entries }}

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '../../api/client'
+import { fetchObject, useComputed } from '../../core/query'
+import { useSheet } from '../../core/sheet'
+import BesideNav from '../../ui/BesideNav.vue'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
+import DoorTree from '../../ui/DoorTree.vue'
+import FormField from '../../ui/FormField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
+import SentNow from '../../ui/SentNow.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import SheetSave from '../../ui/SheetSave.vue'
+import StateBox from '../../ui/StateBox.vue'
+import { useRemoval } from '../../ui/removal'
+import { usePreview } from '../../ui/usePreview'
+
+const props = defineProps<{ id: number }>()
+const route = useRoute()
+const router = useRouter()
+const path = { path: { id: props.id } }
+const edit = useSheet<Schemas['Interlock']>({
+  kind: 'interlock',
+  id: props.id,
+  name: (x) => x.name,
+  load: async (signal) => {
+    if (props.id) return fetchObject('interlock', props.id, signal)
+    const door = Number(route.query.door)
+    return { rev: 0, value: { id: 0, name: '', doorIds: door ? [door] : [], waits: true } }
+  },
+  store: (value, rev) =>
+    props.id
+      ? ask(api.PUT('/api/interlocks/{id}', { params: path, body: { rev, value } }))
+      : ask(api.POST('/api/interlocks', { body: value })),
+  added: (v) => void (!props.id && router.replace(`/rules/interlocks/${v.value.id}`)),
+})
+edit.place((p) => p.startsWith('doorIds'))
+const { draft, dirty, fields, missing, phase } = edit
+const words = usePreview(
+  () => draft.value,
+  (body, signal) => ask(api.POST('/api/rules/interlock', { body, signal })),
+)
+const all = useComputed(
+  'rules',
+  () => [],
+  (signal) => ask(api.GET('/api/rules', { signal })),
+)
+const now = () => all.data.value?.interlocks.find((x) => x.id === props.id)?.note
+const remove = useRemoval(edit, {
+  kind: 'interlock',
+  id: props.id,
+  follows: () => 'Once sent, its doors no longer look at each other. History can bring it back.',
+  to: '/rules',
+})
+const wrongDoor = () => Object.entries(fields.value).find(([p]) => p.startsWith('doorIds'))?.[1]
+</script>
+
+<template>
+  <SheetFrame :title="draft?.name || (id ? 'Interlock' : 'New interlock')">
+    <template #title
+      ><FormField v-if="draft && !missing" v-slot="f" of="Interlock" field="name" quiet
+        ><input
+          v-model="draft.name"
+          v-bind="f.bind"
+          class="title-field"
+          placeholder="Name of the interlock"
+          aria-label="Name"
+          :autofocus="!id" /></FormField
+    ></template>
+    <template #under>Interlock<template v-if="draft?.off">: not in use</template></template>
+    <template #actions
+      ><BesideNav v-if="id" :id="id" kind="interlock" /><RouterLink class="btn" to="/rules">All rules</RouterLink
+      ><RouterLink v-if="id && draft?.doorIds[0]" class="btn" :to="`/prove/${draft.doorIds[0]}`"
+        >Try it at the bench</RouterLink
+      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
+    >
+    <StateBox
+      v-if="!draft || missing"
+      :loading="phase === 'loading'"
+      :error="edit.query.error.value"
+      :again="edit.reload"
+      :rows="8"
+      what="This interlock"
+    />
+    <template v-else>
+      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
+        {{ draft.doorIds.length > 1 ? (words?.words ?? '…') : 'Choose at least two doors of one controller.' }}
+      </p>
+      <p v-if="id && now()" class="card mb-3 p-3 text-[13.5px]" aria-label="Now">{{ now() }}</p>
+      <div class="grid grid-cols-[minmax(0,1fr)_280px] gap-3 max-xl:grid-cols-1">
+        <section class="card space-y-3 self-start p-3.5" aria-label="While another is not closed and locked">
+          <h2>While another is not closed and locked</h2>
+          <ChoiceBar
+            v-model="draft.waits"
+            label="A grant"
+            :choices="[
+              { value: true, name: 'a grant waits' },
+              { value: false, name: 'a grant is refused' },
+            ]"
+          />
+          <label class="flex items-center gap-2 text-[13.5px]"
+            ><input v-model="draft.exits" type="checkbox" /> exit requests that release a lock are held back too</label
+          >
+          <p v-if="draft.exits" class="text-[13px] font-semibold text-wine">
+            Whoever is between the doors cannot leave while the other is open. Free egress depends on fire release,
+            which overrides this.
+          </p>
+          <label class="flex items-center gap-2 text-[13.5px]"
+            ><input v-model="draft.off" type="checkbox" /> not in use</label
+          >
+        </section>
+        <section class="card p-3.5" aria-label="Doors">
+          <h2 class="mb-2">Doors</h2>
+          <DoorTree v-model="draft.doorIds" label="Doors of the interlock" />
+          <p v-if="wrongDoor()" data-wrong class="mt-1 text-[12px] font-semibold text-wine">{{ wrongDoor() }}</p>
+        </section>
+      </div>
+    </template>
+    <template #aside>
+      <SheetSave
+        :sheet="edit"
+        of="Interlock"
+        :fresh="!id"
+        :save-label="id ? 'Save' : 'Add the interlock'"
+        :discard="id ? edit.discard : () => edit.leave('/rules')"
+      />
+      <SentNow v-if="id && !dirty" />
+      <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
+        <p>Every door of it needs a contact: without one nobody can tell whether it is closed.</p>
+        <p>Of two people at one instant the first goes. Fire release frees all of them.</p>
+      </div>
+      <HistoryCard v-if="id" :id="id" folded />
+    </template>
+  </SheetFrame>
+</template>

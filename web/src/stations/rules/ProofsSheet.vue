@@ -1,0 +1,185 @@
+<script setup lang="ts">
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { api, ask, type Schemas } from '../../api/client'
+import { fetchObject } from '../../core/query'
+import { useSheet } from '../../core/sheet'
+import CombinationList from '../../domain/rule/CombinationList.vue'
+import SchedulePick from '../../domain/level/SchedulePick.vue'
+import BesideNav from '../../ui/BesideNav.vue'
+import ChoiceBar from '../../ui/ChoiceBar.vue'
+import DoorTree from '../../ui/DoorTree.vue'
+import FormField from '../../ui/FormField.vue'
+import HistoryCard from '../../ui/HistoryCard.vue'
+import SentNow from '../../ui/SentNow.vue'
+import SheetFrame from '../../ui/SheetFrame.vue'
+import SheetSave from '../../ui/SheetSave.vue'
+import StateBox from '../../ui/StateBox.vue'
+import { useRemoval } from '../../ui/removal'
+import { usePreview } from '../../ui/usePreview'
+
+const props = defineProps<{ id: number }>()
+const route = useRoute()
+const router = useRouter()
+const path = { path: { id: props.id } }
+const edit = useSheet<Schemas['Proofs']>({
+  kind: 'several proofs',
+  id: props.id,
+  name: (x) => x.name,
+  load: async (signal) => {
+    if (props.id) return fetchObject('several proofs', props.id, signal)
+    const door = Number(route.query.door)
+    const always = (await ask(api.GET('/api/schedules', { params: { query: { q: 'Always' } }, signal }))).items[0]
+    return {
+      rev: 0,
+      value: {
+        id: 0,
+        name: '',
+        kind: 'combination',
+        doorIds: door ? [door] : [],
+        scheduleId: always?.value.id ?? 0,
+        window: 20,
+        combinations: [{ total: 2, parts: [{ groupId: 0, count: 1 }] }],
+      },
+    }
+  },
+  store: (value, rev) =>
+    props.id
+      ? ask(api.PUT('/api/proofs/{id}', { params: path, body: { rev, value } }))
+      : ask(api.POST('/api/proofs', { body: value })),
+  added: (v) => void (!props.id && router.replace(`/rules/proofs/${v.value.id}`)),
+})
+edit.place((p) => p.startsWith('doorIds'))
+const { draft, dirty, fields, missing, phase } = edit
+const meaning = usePreview(
+  () => draft.value,
+  (body, signal) => ask(api.POST('/api/rules/proofs', { body, signal })),
+)
+const kinds = [
+  { value: 'combination', name: 'People together' },
+  { value: 'approval', name: 'Somebody approves' },
+  { value: 'another proof', name: 'Another proof of the same person' },
+] as { value: Schemas['Proofs']['kind']; name: string }[]
+function setKind(kind: Schemas['Proofs']['kind']) {
+  const d = draft.value!
+  d.kind = kind
+  if (kind !== 'combination') d.combinations = []
+  else if (!d.combinations.length) d.combinations = [{ total: 2, parts: [{ groupId: 0, count: 1 }] }]
+}
+const remove = useRemoval(edit, {
+  kind: 'several proofs',
+  id: props.id,
+  follows: () => 'Once sent, one proof is enough at its doors. History can bring it back.',
+  to: '/rules',
+})
+</script>
+
+<template>
+  <SheetFrame :title="draft?.name || (id ? 'Several proofs' : 'New rule')">
+    <template #title
+      ><FormField v-if="draft && !missing" v-slot="f" of="Proofs" field="name" quiet
+        ><input
+          v-model="draft.name"
+          v-bind="f.bind"
+          class="title-field"
+          placeholder="Name of the rule"
+          aria-label="Name"
+          :autofocus="!id" /></FormField
+    ></template>
+    <template #under>Several people or several proofs<template v-if="draft?.off">: not in use</template></template>
+    <template #actions
+      ><BesideNav v-if="id" :id="id" kind="several proofs" /><RouterLink class="btn" to="/rules">All rules</RouterLink
+      ><RouterLink v-if="id && draft?.doorIds[0]" class="btn" :to="`/prove/${draft.doorIds[0]}`"
+        >Try it at the bench</RouterLink
+      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
+    >
+    <StateBox
+      v-if="!draft || missing"
+      :loading="phase === 'loading'"
+      :error="edit.query.error.value"
+      :again="edit.reload"
+      :rows="8"
+      what="This rule"
+    />
+    <template v-else>
+      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
+        {{ meaning?.words ?? '…' }}
+      </p>
+      <div class="grid grid-cols-[minmax(0,1fr)_280px] gap-3 max-xl:grid-cols-1">
+        <div class="space-y-3">
+          <section class="card space-y-3 p-3.5" aria-label="What is wanted">
+            <h2>What is wanted</h2>
+            <ChoiceBar
+              :model-value="draft.kind"
+              label="What is wanted"
+              :choices="kinds"
+              @update:model-value="setKind"
+            />
+            <CombinationList
+              v-if="draft.kind === 'combination'"
+              v-model="draft.combinations"
+              :ways="meaning?.ways ?? []"
+            />
+            <p v-else-if="draft.kind === 'approval'" class="text-[13.5px]">
+              <template v-if="meaning?.who.length"
+                >Approved by {{ meaning.who.slice(0, 8).join(', ')
+                }}<template v-if="meaning.who.length > 8"> and {{ meaning.who.length - 8 }} more</template>.</template
+              ><template v-else
+                >Nobody who comes in there approves yet: let a level of theirs
+                <RouterLink class="underline" to="/people/levels">approve others</RouterLink>.</template
+              >
+            </p>
+            <p v-else class="text-[13.5px] text-ash">
+              A card and a PIN, a card and a phone: two different kinds. One kind twice does not count.
+            </p>
+          </section>
+          <section class="card space-y-3 p-3.5" aria-label="When">
+            <h2>When</h2>
+            <div class="flex flex-wrap items-center gap-2">
+              <SchedulePick v-model="draft.scheduleId" label="When it holds" />
+            </div>
+            <p v-if="fields.scheduleId" data-wrong class="text-[12px] font-semibold text-wine">
+              {{ fields.scheduleId }}
+            </p>
+            <div class="flex flex-wrap items-end gap-4">
+              <FormField v-slot="f" of="Proofs" field="window"
+                ><input v-model.number="draft.window" v-bind="f.bind" type="number" class="field w-24! font-mono"
+              /></FormField>
+              <label class="flex items-center gap-2 pb-1.5 text-[13.5px]"
+                ><input v-model="draft.both" type="checkbox" /> on the way out too</label
+              >
+              <label class="flex items-center gap-2 pb-1.5 text-[13.5px]"
+                ><input v-model="draft.off" type="checkbox" /> not in use</label
+              >
+            </div>
+          </section>
+        </div>
+        <section class="card p-3.5" aria-label="Where">
+          <h2 class="mb-2">Where</h2>
+          <DoorTree v-model="draft.doorIds" label="Doors where it holds" />
+          <p v-if="fields.doorIds" data-wrong class="mt-1 text-[12px] font-semibold text-wine">{{ fields.doorIds }}</p>
+        </section>
+      </div>
+    </template>
+    <template #aside>
+      <template v-if="draft && (dirty || !id) && meaning"
+        ><h2>What this edit does</h2>
+        <p class="card p-3 text-[14px] leading-relaxed" role="status" aria-label="What this edit does">
+          <b>{{ meaning.effect }}</b>
+        </p></template
+      >
+      <SheetSave
+        :sheet="edit"
+        of="Proofs"
+        :fresh="!id"
+        :save-label="id ? 'Save' : 'Add the rule'"
+        :discard="id ? edit.discard : () => edit.leave('/rules')"
+      />
+      <SentNow v-if="id && !dirty" />
+      <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
+        <p>Every read is a decision of its own first: who may not enter by level and hours does not count.</p>
+        <p>A refused card, or too long a pause, starts over. All who are granted pass together.</p>
+      </div>
+      <HistoryCard v-if="id" :id="id" folded />
+    </template>
+  </SheetFrame>
+</template>

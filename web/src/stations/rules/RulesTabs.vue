@@ -1,0 +1,17 @@
+<script setup lang="ts">
+import { useSite } from '../../core/site'
+import TabLinks from '../../ui/TabLinks.vue'
+
+const site = useSite()
+</script>
+
+<template>
+  <TabLinks
+    label="Rules"
+    :tabs="[
+      { path: '/rules', name: 'All rules' },
+      { path: '/rules/keypads', name: 'PINs and keypads' },
+      { path: '/rules/findings', name: 'Findings', count: site.overview?.rules },
+    ]"
+  />
+</template>
