@@ -156,10 +156,10 @@ func (b *Book) ProofWords(x *site.Proofs) string {
 	for i := range x.Combinations {
 		ways = append(ways, b.CombinationWords(&x.Combinations[i]))
 	}
-	return when + side + " it takes " + either(ways) + "; each comes" + within + " of the one before."
+	return when + side + " it takes " + strings.Join(ways, ", or ") + "; each comes" + within + " of the one before."
 }
 
-// CombinationWords names who comes together: "2 people: one from Registrars, one from Conservators".
+// CombinationWords names who comes together: "one from Registrars and one from Conservators".
 func (b *Book) CombinationWords(c *site.Combination) string {
 	rest := c.Total
 	var wanted []pass.Wanted
@@ -170,7 +170,10 @@ func (b *Book) CombinationWords(c *site.Combination) string {
 	if rest > 0 {
 		wanted = append(wanted, pass.Wanted{Count: rest})
 	}
-	out := fmt.Sprintf("%d people: %s", c.Total, b.wantedWords(wanted))
+	out := both(b.wantedWords(wanted))
+	if len(c.Parts) == 0 {
+		out = small[min(c.Total, len(small)-1)] + " people who may come in"
+	}
 	if c.Listed {
 		out += ", in this order"
 	}
@@ -180,20 +183,19 @@ func (b *Book) CombinationWords(c *site.Combination) string {
 var small = [...]string{"none", "one", "two", "three", "four", "five"}
 
 // wantedWords names what is still wanted: "one from Registrars".
-func (b *Book) wantedWords(list []pass.Wanted) string {
-	var out []string
+func (b *Book) wantedWords(list []pass.Wanted) (out []string) {
 	for _, w := range list {
 		n := fmt.Sprint(w.Count)
 		if w.Count > 0 && w.Count < len(small) {
 			n = small[w.Count]
 		}
 		if w.Group == 0 {
-			out = append(out, n+" who may come in")
+			out = append(out, n+" more who may come in")
 			continue
 		}
 		out = append(out, n+" from "+b.Name(w.Group))
 	}
-	return strings.Join(out, ", ")
+	return out
 }
 
 // moreWords says how far those have come who pass together: "2 of 3: one from Registrars".
@@ -206,7 +208,7 @@ func (b *Book) moreWords(e *pass.Fact) string {
 	case x.Kind == site.Approval:
 		return "somebody whose level approves"
 	}
-	return fmt.Sprintf("%d of %d: %s", e.Count, e.Of, b.wantedWords(e.Wanted))
+	return fmt.Sprintf("%d of %d: %s", e.Count, e.Of, both(b.wantedWords(e.Wanted)))
 }
 
 func (b *Book) proofRule(id site.ID) *site.Proofs {
@@ -325,7 +327,7 @@ func (b *Book) touches(x *site.Proofs, n int) string {
 	case x.Off:
 		return "Not in use: it touches nobody."
 	case x.Kind == site.AnotherProof:
-		return fmt.Sprintf("From now on nobody enters %s by one proof alone: %s.", both(doors), people)
+		return fmt.Sprintf("Nobody enters %s by one proof alone: %s.", both(doors), people)
 	}
-	return fmt.Sprintf("From now on nobody enters %s alone: %s.", both(doors), people)
+	return fmt.Sprintf("Nobody enters %s alone: %s.", both(doors), people)
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
+import { useNames } from '../../core/names'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import CombinationList from '../../domain/rule/CombinationList.vue'
@@ -50,6 +51,7 @@ const edit = useSheet<Schemas['Proofs']>({
 })
 edit.place((p) => p.startsWith('doorIds'))
 const { draft, dirty, fields, missing, phase } = edit
+const { nameOf } = useNames(() => draft.value?.doorIds.slice(0, 6) ?? [])
 const meaning = usePreview(
   () => draft.value,
   (body, signal) => ask(api.POST('/api/rules/proofs', { body, signal })),
@@ -155,6 +157,10 @@ const remove = useRemoval(edit, {
         </div>
         <section class="card p-3.5" aria-label="Where">
           <h2 class="mb-2">Where</h2>
+          <p v-if="draft.doorIds.length" class="mb-1.5 text-[13px]">
+            {{ draft.doorIds.slice(0, 6).map(nameOf).join(', ')
+            }}{{ draft.doorIds.length > 6 ? ` and ${draft.doorIds.length - 6} more` : '' }}
+          </p>
           <DoorTree v-model="draft.doorIds" label="Doors where it holds" />
           <p v-if="fields.doorIds" data-wrong class="mt-1 text-[12px] font-semibold text-wine">{{ fields.doorIds }}</p>
         </section>
@@ -164,7 +170,7 @@ const remove = useRemoval(edit, {
       <template v-if="draft && (dirty || !id) && meaning"
         ><h2>What this edit does</h2>
         <p class="card p-3 text-[14px] leading-relaxed" role="status" aria-label="What this edit does">
-          <b>{{ meaning.effect }}</b>
+          <b>{{ meaning.effect }}</b> It takes effect once sent.
         </p></template
       >
       <SheetSave
