@@ -10,6 +10,7 @@ import (
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/point"
+	"amberkeystone/core/site"
 )
 
 // What a server asks of a controller, and what a controller tells by itself.
@@ -26,6 +27,7 @@ const (
 	OpBeep      = "beep"
 	OpRestart   = "restart"
 	OpEnd       = "end"
+	OpOrder     = "order"
 	OpUpdate    = "update"
 	OpAddress   = "address"
 
@@ -83,6 +85,39 @@ type Terminal struct {
 // End ends a fire release or a lockdown of all doors.
 type End struct {
 	What string `json:"what"` // fire or lockdown
+}
+
+// Order is what an operator wants of doors of a controller.
+type Order struct {
+	What  string        `json:"what"`            // release, hold, back, lockdown, end lockdown, fire or end fire
+	Doors []site.ID     `json:"doors"`           // none listed: all of the controller
+	Mode  hours.Mode    `json:"mode"`            // of hold
+	Until hours.Instant `json:"until,omitempty"` // of hold; 0: until it is ended
+	Note  string        `json:"note,omitempty"`  // who, and why
+}
+
+// Input is the order as a controller's panel takes it; ok is false where there is no such order.
+func (o *Order) Input() (in panel.Input, ok bool) {
+	in = panel.Input{Doors: o.Doors, Mode: o.Mode, Until: o.Until, Note: o.Note, On: true}
+	switch o.What {
+	case "release":
+		in.Kind = panel.Release
+	case "hold":
+		in.Kind = panel.Hold
+	case "back":
+		in.Kind, in.On = panel.Hold, false
+	case "lockdown":
+		in.Kind = panel.Lockdown
+	case "end lockdown":
+		in.Kind, in.On = panel.Lockdown, false
+	case "fire":
+		in.Kind = panel.Fire
+	case "end fire":
+		in.Kind, in.On = panel.Fire, false
+	default:
+		return in, false
+	}
+	return in, true
 }
 
 // Update asks for a firmware.

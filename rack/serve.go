@@ -179,6 +179,20 @@ func (u *unit) answer(m link.Message) (any, error) {
 		}
 		u.step(panel.Input{Kind: kind})
 		return nil, nil
+	case link.OpOrder:
+		var o link.Order
+		if err := json.Unmarshal(m.Body, &o); err != nil {
+			return nil, err
+		}
+		in, ok := o.Input()
+		if !ok {
+			return nil, fmt.Errorf("a stand-in does not know the order %q", o.What)
+		}
+		if u.panel == nil {
+			return nil, errors.New("it holds no configuration yet; send first")
+		}
+		u.step(in)
+		return u.status(), nil
 	case link.OpUpdate:
 		var x link.Update
 		if err := json.Unmarshal(m.Body, &x); err != nil {

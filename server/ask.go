@@ -61,6 +61,8 @@ type DoorPlace struct {
 	// OutOfUse: its readers are off and its lock is not driven.
 	OutOfUse bool `json:"outOfUse"`
 	Order    int  `json:"order" doc:"Its place on its floor"`
+	// By hand: what an operator or a lockdown does with it now.
+	Hand string `json:"hand,omitempty" enum:"held free,held barred,held,lockdown,fire release" doc:"What an operator does with it now; none: nothing"`
 }
 
 // overview is the frame at the last patch: what comes later has a higher number.

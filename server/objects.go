@@ -84,6 +84,7 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Group](s, api, "group", "groups", nil)
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
 	s.ruleRoutes(api)
+	s.orderRoutes(api)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)

@@ -378,6 +378,7 @@ func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image
 
 // resend gives a controller that has returned what it was waiting for.
 func (s *Server) resend(id site.ID) {
+	go s.ordersOnReturn(id)
 	if s.aheadOnReturn(id) {
 		return
 	}

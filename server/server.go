@@ -80,7 +80,8 @@ type Server struct {
 	effects      effects // that were told lately
 	imports      imports
 	enrolling    enrolling
-	aheadMu      sync.Mutex // over the suspensions that wait
+	aheadMu      sync.Mutex // over the suspensions and orders that wait
+	orderLocks   sync.Map   // of each controller a *sync.Mutex: it is told of one order at a time
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
 	reviewedAt   hours.Instant // the hour

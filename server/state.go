@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/review"
 	"amberkeystone/core/site"
@@ -166,6 +167,23 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 	return c, nil
 }
 
+// handOf says what an operator does with a door.
+func handOf(st *panel.DoorState) string {
+	switch {
+	case st.Layer == hours.FireRelease:
+		return "fire release"
+	case st.Layer == hours.Lockdown:
+		return "lockdown"
+	case st.Held == nil:
+		return ""
+	case st.Held.Mode == hours.Free:
+		return "held free"
+	case st.Held.Mode == hours.Barred:
+		return "held barred"
+	}
+	return "held"
+}
+
 // doorsNow is what each door asks now: as its controller says, else as its plan says.
 func (s *Server) doorsNow() []DoorPlace {
 	b, now := s.current(), s.now()
@@ -187,6 +205,7 @@ func (s *Server) doorsNow() []DoorPlace {
 		}
 		if st, ok := said[at{d.ControllerID, d.ID}]; ok && u != nil && u.online {
 			p.Mode, p.Waits, p.Live, p.Open, p.Alarm = st.Mode, st.Waits, true, st.Open, st.Alarm
+			p.Hand = handOf(&st)
 		} else {
 			p.Mode = b.ModeAt(d.ID, now)
 		}

@@ -208,13 +208,13 @@ func (d *Door) together() int {
 	return n
 }
 
-// Once releases the lock for an operator.
-func (d *Door) Once(now hours.Instant) {
+// Once releases the lock for an operator; the note says who, and why.
+func (d *Door) Once(now hours.Instant, note string) {
 	if d.Bound != nil && d.Bound.Blocked() != 0 {
 		d.Log = append(d.Log, pass.Fact{At: now, Kind: pass.HeldBack, Note: pass.ByOperator})
 		return
 	}
-	d.emit(now, pass.ReleasedOnce)
+	d.Log = append(d.Log, pass.Fact{At: now, Kind: pass.ReleasedOnce, Note: note})
 	d.settle(now)
 	d.release(now, now.Add(seconds(d.Config.Unlock)))
 }

@@ -22,7 +22,7 @@ func (d *Door) Follow(f *pass.Fact, do *pass.Effects) {
 	case pass.ExitAgain:
 		d.ExitRequest(f.At)
 	case pass.ReleaseAsked:
-		d.Once(f.At)
+		d.Once(f.At, f.Note)
 	case pass.ModeNow:
 		d.SetFree(f.At, f.Mode == hours.Free)
 	case pass.Due:

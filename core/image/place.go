@@ -26,6 +26,7 @@ type Place struct {
 	ID   site.ID
 	Door *door.Door
 	Asks *asks.Part
+	Hold *holds.Hold
 	// Parts in the order in which they follow a fact, and are woken where several are due at one instant.
 	Parts []Slot
 	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
@@ -75,7 +76,7 @@ func (c *Compiled) Place(i int) *Place {
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
 	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
-	p := &Place{ID: d.ID, Door: machine, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
+	p := &Place{ID: d.ID, Door: machine, Hold: hold, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	together := [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
 	p.Parts = []Slot{

@@ -44,6 +44,7 @@ type Input struct {
 	Doors   []site.ID // none listed: all of the controller
 	Mode    hours.Mode
 	Until   hours.Instant // 0: until it is ended
+	Note    string        // of an order: who gives it, and why
 	Tells   pass.Kind
 }
 

@@ -131,6 +131,15 @@ type DoorState struct {
 	Alarm    string        `json:"alarm,omitempty"`
 	Waits    bool          `json:"waits,omitempty"` // for its first card
 	Layer    hours.Layer   `json:"layer,omitempty"` // that decides
+	Held     *Held         `json:"held,omitempty"`  // by an operator; nil: not
+}
+
+// Held is a hold as a controller tells of it.
+type Held struct {
+	Mode  hours.Mode    `json:"mode"`
+	Since hours.Instant `json:"since"`
+	Until hours.Instant `json:"until,omitempty"` // 0: until it is ended
+	By    string        `json:"by,omitempty"`    // who, and why
 }
 
 // Doors returns the state of every door.
@@ -142,6 +151,9 @@ func (p *Panel) Doors() []DoorState {
 		out[i] = DoorState{
 			Port: d.Config.Port, Door: place.ID, Mode: now.Mode, Until: until.OrZero(),
 			Released: p.told[d.Config.Wired().Lock], Open: d.Open(), Waits: now.Waits, Layer: now.Layer,
+		}
+		if h := place.Hold; h.On {
+			out[i].Held = &Held{h.Mode, h.Since, h.Until, h.By}
 		}
 		if k := d.Alarm(); k != 0 {
 			out[i].Alarm = k.String()

@@ -207,13 +207,13 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		p.pulses[in.Point] = now.Add(in.By)
 		p.drive(in.Point, p.wanted[in.Point])
 	case Release:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note})
 	case Hold:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note})
 	case Lockdown:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: in.On})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: in.On, Note: in.Note})
 	case Fire:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.FireAsked, Active: in.On})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.FireAsked, Active: in.On, Note: in.Note})
 	}
 }
 

@@ -26,7 +26,7 @@ func (s *Switch) Follow(f *Fact, do *Effects) {
 	if s.on {
 		kind = s.Began
 	}
-	do.Tell(Fact{At: f.At, Kind: kind})
+	do.Tell(Fact{At: f.At, Kind: kind, Note: f.Note})
 	do.Tell(Fact{At: f.At, Kind: HoldsNow})
 }
 

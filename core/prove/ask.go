@@ -107,7 +107,7 @@ func (b *Book) answer(door site.ID, x *pass.Pass, with string) Answer {
 	out := Answer{Granted: x.Reason.Granted(), Reason: x.Reason, Words: b.Headline(&e), With: with, Mode: x.Mode,
 		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}
 	if x.Reason == pass.WaitingForMore {
-		out.Words = "Not alone: " + b.moreWords(&e)
+		out.Words = b.aloneWords(&e)
 	}
 	if !out.Granted && x.Mode == hours.Free {
 		out.Free = true

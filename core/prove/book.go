@@ -89,6 +89,11 @@ func stamp(z *hours.Zone, t hours.Instant) string {
 	return z.Time(t).Format("Mon 2 Jan 15:04")
 }
 
+// When says when something is or was, by the clock of a door and as short as the present moment allows.
+func (b *Book) When(door site.ID, now, at hours.Instant) string {
+	return shortStamp(b.Zone(door), now, at)
+}
+
 func clock(z *hours.Zone, t hours.Instant) string { return z.Time(t).Format("15:04") }
 
 // Trace puts the checks of a decision into words.

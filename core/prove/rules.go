@@ -198,6 +198,17 @@ func (b *Book) wantedWords(list []pass.Wanted) (out []string) {
 	return out
 }
 
+// aloneWords says what somebody lacks who would be let in with others, or with another proof.
+func (b *Book) aloneWords(e *pass.Fact) string {
+	switch x := b.proofRule(e.Rule); {
+	case x != nil && x.Kind == site.AnotherProof:
+		return "Not by one proof alone: it takes another kind too, such as a PIN"
+	case x != nil && x.Kind == site.Approval:
+		return "Not alone: it takes somebody whose level approves too"
+	}
+	return "Not alone: it takes " + both(b.wantedWords(e.Wanted)) + " too"
+}
+
 // moreWords says how far those have come who pass together: "2 of 3: one from Registrars".
 func (b *Book) moreWords(e *pass.Fact) string {
 	switch x := b.proofRule(e.Rule); {

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"amberkeystone/core/cards"
@@ -168,11 +169,13 @@ func (b *Book) Detail(e *pass.Fact) string {
 	case pass.Forced:
 		return "opened with no grant, no exit request"
 	case pass.HoldBegan:
-		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next)
+		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next) + byWords(e.Note)
+	case pass.HoldEnded, pass.ReleasedOnce, pass.LockdownEnded, pass.FireEnded:
+		return strings.TrimPrefix(byWords(e.Note), ", ")
 	case pass.LockdownBegan:
-		return "barred until it is ended; exit requests work"
+		return "barred until it is ended; exit requests work" + byWords(e.Note)
 	case pass.FireBegan:
-		return "free for escape until it is ended"
+		return "free for escape until it is ended" + byWords(e.Note)
 	case pass.WireCut, pass.WireShorted, pass.WireSound:
 		return "at input " + e.Point
 	case pass.InputActive, pass.InputRest:
@@ -197,6 +200,14 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return e.Note + " lines of the controller's log cannot be believed; they were left out"
 	}
 	return ""
+}
+
+// byWords says who gave an order, where that is known.
+func byWords(note string) string {
+	if note == "" {
+		return ""
+	}
+	return ", by " + note
 }
 
 // shownWords names what was shown, where it is known.

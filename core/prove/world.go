@@ -99,7 +99,7 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 // controllers, none listed: all. The relay passes it on; a controller that is cut off goes on with what it knows, and
 // is told in the order of the orders when it is back. Being told twice is the same as once.
 func (w *World) Order(at hours.Instant, in panel.Input) error {
-	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire {
+	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release {
 		return fmt.Errorf("input %d is not an order to doors", in.Kind)
 	}
 	w.Run(at)

@@ -113,6 +113,7 @@ var Fields = map[string]Field{
 	"Door.inside":            {Title: "Inside", Max: 400},
 	"Door.firstCard":         {Title: "First card"},
 	"Door.toggle":            {Title: "Card toggle"},
+	"Door.notFromAfar":       {Title: "Not released from afar"},
 	"Toggle.reads":           {Title: "Reads that flip the door", Min: 2, Max: 3},
 	"Toggle.seconds":         {Title: "Within", Unit: "s", Min: 1, Max: 20},
 	"Toggle.single":          {Title: "A single read ends it"},

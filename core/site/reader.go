@@ -32,7 +32,7 @@ func (h *Hardware) check(fs *Faults) {
 
 // DecidingOnly returns the door without what decides nothing at the controller, so that a change of that sends nothing.
 func (d Door) DecidingOnly() Door {
-	d.Name, d.Outside, d.Inside, d.Order = "", "", "", 0
+	d.Name, d.Outside, d.Inside, d.Order, d.NotFromAfar = "", "", "", 0, false
 	d.SupplyID, d.Cable = 0, Cable{}
 	d.Volts, d.Milliamps, d.Tolerance, d.FireDoor, d.Monitored = 0, 0, 0, false, false
 	d.In.Enrols, d.Out.Enrols = false, false

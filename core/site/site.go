@@ -213,7 +213,9 @@ type Door struct {
 	// OutOfUse keeps its settings and its terminals; its readers are off, its inputs mean nothing and its lock is not
 	// driven.
 	OutOfUse bool `json:"outOfUse,omitempty" doc:"Not in use: readers off, lock not driven; settings are kept"`
-	Order    int  `json:"order,omitempty" doc:"Its place among the doors of its floor; equal ones by name"`
+	// NotFromAfar keeps operators from releasing it from a screen.
+	NotFromAfar bool `json:"notFromAfar,omitempty" doc:"Not released or held free from a screen"`
+	Order       int  `json:"order,omitempty" doc:"Its place among the doors of its floor; equal ones by name"`
 	// SupplyID is what feeds its lock; 0: not known.
 	SupplyID ID `json:"supplyId,omitempty"`
 	Cable

@@ -167,6 +167,8 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		in.Kind = panel.Lockdown
 	case "fire":
 		in.Kind = panel.Fire
+	case "release":
+		in.Kind = panel.Release
 	case "hold":
 		in.Kind = panel.Hold
 		if ended {
@@ -192,7 +194,7 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 	default:
 		return nil, nil
 	}
-	if rest == "" && in.Kind != panel.Hold {
+	if rest == "" && in.Kind != panel.Hold && in.Kind != panel.Release {
 		return []panel.Input{in}, nil
 	}
 	d := findDoor(rest, c, controller)

@@ -104,6 +104,7 @@ type door struct {
 	Toggle    *site.Toggle    `json:"toggle,omitempty"`
 	Points    *site.Points    `json:"points,omitempty"`
 	OutOfUse  bool            `json:"outOfUse,omitempty"`
+	NotFar    bool            `json:"notFromAfar,omitempty"`
 	Order     int             `json:"order,omitempty"`
 	Supply    string          `json:"supply,omitempty"`
 	site.Cable
@@ -332,7 +333,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 				"controller",
 				x.Controller,
 			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, Points: x.Points, OutOfUse: x.OutOfUse,
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, NotFromAfar: x.NotFar, Points: x.Points, OutOfUse: x.OutOfUse,
 			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware}
 		if x.Supply != "" {
 			d.SupplyID = n.find(where, "supply", x.Supply)
@@ -518,7 +519,7 @@ func Write(c *site.Config) ([]byte, error) {
 		out := door{
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
-			Toggle: d.Toggle, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
+			Toggle: d.Toggle, NotFar: d.NotFromAfar, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
 		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard

@@ -17,21 +17,23 @@ type memory struct {
 	On    bool          `json:"on"`
 	Mode  hours.Mode    `json:"mode"`
 	Until hours.Instant `json:"until,omitempty"` // 0: until released
+	Since hours.Instant `json:"since,omitempty"`
+	By    string        `json:"by,omitempty"` // who, and why
 }
 
 // Follow begins and ends the hold. One that would already be over does not begin.
 func (h *Hold) Follow(f *pass.Fact, do *pass.Effects) {
 	switch {
 	case f.Kind == pass.HoldAsked && f.Active && f.Next.OrNever() > f.At:
-		h.memory = memory{On: true, Mode: f.Mode, Until: f.Next}
-		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldBegan, Mode: f.Mode, Next: f.Next, Layer: hours.OperatorHold})
+		h.memory = memory{On: true, Mode: f.Mode, Until: f.Next, Since: f.At, By: f.Note}
+		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldBegan, Mode: f.Mode, Next: f.Next, Layer: hours.OperatorHold, Note: f.Note})
 		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldsNow})
 	case f.Kind == pass.HoldAsked, f.Kind == pass.Due, f.Kind == pass.ClockSet && f.At >= h.Wake():
 		if !h.On {
 			return
 		}
 		h.memory = memory{}
-		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldEnded})
+		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldEnded, Note: f.Note})
 		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldsNow})
 	}
 }

@@ -240,6 +240,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Name",
     "longest": 80
   },
+  "Door.notFromAfar": {
+    "title": "Not released from afar",
+    "about": "Not released or held free from a screen"
+  },
   "Door.order": {
     "title": "Order on its floor",
     "min": 0,

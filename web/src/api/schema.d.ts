@@ -1109,6 +1109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The doors that an operator does something with now */
+        get: operations["held"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/history": {
         parameters: {
             query?: never;
@@ -1670,6 +1687,23 @@ export interface paths {
         get: operations["list-api-names"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Release, hold, lock down or let go of doors by hand */
+        post: operations["order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3172,6 +3206,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Not released from afar
+             * @description Not released or held free from a screen
+             */
+            notFromAfar?: boolean;
+            /**
              * Order on its floor
              * Format: int64
              * @description Its place among the doors of its floor; equal ones by name
@@ -3250,6 +3289,11 @@ export interface components {
         };
         DoorPlace: {
             alarm: string;
+            /**
+             * @description What an operator does with it now; none: nothing
+             * @enum {string}
+             */
+            hand?: "held free" | "held barred" | "held" | "lockdown" | "fire release";
             /** Format: int64 */
             id: number;
             /** @description The controller said so */
@@ -3762,6 +3806,18 @@ export interface components {
             readers: string;
             terminals: string;
             timings: string;
+        };
+        HeldDoor: {
+            by: string;
+            hand: string;
+            /** Format: int64 */
+            id: number;
+            mode: string;
+            name: string;
+            since: string;
+            site: string;
+            /** @description In words */
+            until: string;
         };
         HeldLine: {
             /** @description The department or the level by which they hold it; empty: it was given to them */
@@ -4436,6 +4492,37 @@ export interface components {
             /** @description A day off in place of another date */
             substitute: boolean;
             /** @description The date in words */
+            words: string;
+        };
+        OrderAnswer: {
+            /** @description What each controller answered */
+            answers: components["schemas"]["OrderTold"][];
+            /** @description Doors that are left out: their sheet says that they are not released from afar */
+            left: components["schemas"]["DoorRef"][];
+            /** @description What it does, as a sentence */
+            words: string;
+        };
+        OrderAsked: {
+            /** @description Of hold */
+            mode?: string;
+            /** @description Say what would happen, and do nothing */
+            preview?: boolean;
+            /** @description Doors, door sets, floors, sites, or everything */
+            targets: components["schemas"]["Target"][];
+            /** @description Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended */
+            until?: string;
+            /**
+             * @description Back: to what the plan says
+             * @enum {string}
+             */
+            what: "release" | "hold" | "back" | "lockdown" | "end lockdown" | "fire" | "end fire";
+            /** @description Asked for where doors are barred */
+            why?: string;
+        };
+        OrderTold: {
+            controller: string;
+            doors: components["schemas"]["DoorRef"][];
+            reached: boolean;
             words: string;
         };
         Output: {
@@ -9357,6 +9444,35 @@ export interface operations {
             };
         };
     };
+    held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldDoor"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-history": {
         parameters: {
             query?: {
@@ -10976,6 +11092,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Place"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderAnswer"];
                 };
             };
             /** @description Error */
