@@ -71,7 +71,16 @@ var views = []struct{ path, words string }{
 	{"/people/import", "Choose a file"},
 	{"/people/compare", "Compare"},
 	{"/people/findings", "Untidy"},
-	{"/rules", "Digits of a PIN"},
+	{"/rules", "Two at the vault"},
+	{"/rules/hand", "Held now"},
+	{"/rules/keypads", "Digits of a PIN"},
+	{"/rules/findings", "Two at the vault"},
+	{"/rules/doors/%door", "Not in use here"},
+	{"/rules/proofs/%proof", "one from Registrars"},
+	{"/rules/proofs/new", "What is wanted"},
+	{"/rules/interlocks/%interlock", "closed and locked"},
+	{"/rules/interlocks/new", "Choose at least two doors"},
+	{"/rules/groups/%group", "Add a department"},
 	{"/send", "How it is sent"},
 	{"/send/sent", "verified"},
 	{"/prove/matrix", "60 people in"},
@@ -87,6 +96,7 @@ var views = []struct{ path, words string }{
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
 		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
+		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups",
 	} {
 		if !strings.Contains(path, mark) {
 			continue

@@ -81,7 +81,7 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 		{"/hours/plans/%plan", "Hours a week"}, {"/hours/schedules/%schedule", "Hours a week"}, {"/hours/holidays", "Holidays in"},
 		{"/hours/changes", "Dated changes"}, {"/hours/changes/new", "The doors are"}, {"/hours/findings", "Findings"},
 		{"/people", "20,000 in all"}, {"/people/%person", "What they carry"}, {"/people/levels", "500 in all"},
-		{"/people/levels/10000", "400 doors"}, {"/rules", "Digits of a PIN"}, {"/send", "How it is sent"},
+		{"/people/levels/10000", "400 doors"}, {"/rules", "Card toggles"}, {"/rules/hand", "Held now"}, {"/rules/keypads", "Digits of a PIN"}, {"/send", "How it is sent"},
 		{"/prove/matrix?span=week", "20,000 people in"}, {"/prove/rights", "2,000 doors"}, {"/prove", "Two of person, door and time"}, {"/watch", "Choose an event"}, {"/history", "Who changed what"},
 	}
 	for _, v := range large {

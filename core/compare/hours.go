@@ -21,6 +21,7 @@ type Effect struct {
 	Modes [6]int        // minutes gained by each mode on the first date that differs, at that door
 	crowd *crowd
 	alike map[site.ID]site.ID // who stands for whom
+	Rules []site.ID           // doors where something else must hold besides: several proofs, an interlock, a toggle
 	Open  int                 // minutes that schedules gain (or lose) on the first date that differs, where no door does
 }
 
@@ -48,7 +49,7 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 		after,
 		func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon },
 	)
-	e := Effect{First: hours.Never}
+	e := Effect{First: hours.Never, Rules: rulesDiffer(was, is)}
 	for i := range is.Doors {
 		id := is.Doors[i].ID
 		d := x.door(id)

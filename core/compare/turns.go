@@ -234,8 +234,21 @@ func (t Together) Turns(person site.ID) (out []Turn) {
 	return out
 }
 
-// Sentence says whom they touch.
+// Sentence says whom they touch, and where other rules hold.
 func (t Together) Sentence(n Naming) string {
+	var doors []site.ID
+	for _, e := range t {
+		doors = append(doors, e.Rules...)
+	}
+	out := t.access(n)
+	if len(doors) > 0 {
+		out += " Other rules hold at " + doorsWords(n, doors) + "."
+	}
+	return out
+}
+
+// access says whom they touch by levels and hours.
+func (t Together) access(n Naming) string {
 	w, first := t.Who(), hours.Never
 	for _, e := range t {
 		first = min(first, e.First)

@@ -53,6 +53,14 @@ func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
 	return r
 }
 
+// SiteGroups returns the groups as a configuration has them, with everybody by themselves.
+func (r *Rules) SiteGroups() (out []site.Group) {
+	for _, g := range r.Groups {
+		out = append(out, site.Group{ID: g.ID, PersonIDs: g.People})
+	}
+	return out
+}
+
 // members is who is in which group.
 func (r *Rules) members() map[site.ID]map[site.ID]bool {
 	out := make(map[site.ID]map[site.ID]bool, len(r.Groups))

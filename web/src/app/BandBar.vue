@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Hand } from '@lucide/vue'
 import { useNow } from '@vueuse/core'
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
@@ -45,6 +46,10 @@ const offset = computed(() => {
   }).formatToParts(now.value)
   return (part.find((p) => p.type === 'timeZoneName')?.value ?? '').replace('GMT', 'UTC')
 })
+/** The doors that somebody holds, or that are locked down or released, by hand. */
+const held = computed(() =>
+  site.overview!.sites.flatMap((s) => s.floors.flatMap((f) => f.doors.filter((d) => d.hand && !d.offline))),
+)
 const away = computed(() => draftList.value.filter((d) => d.path !== route.fullPath))
 </script>
 
@@ -99,13 +104,22 @@ const away = computed(() => draftList.value.filter((d) => d.path !== route.fullP
       </RouterLink>
     </nav>
     <RouterLink
+      v-if="held.length"
+      to="/rules/hand"
+      class="band-focus pill ml-auto shrink-0 border border-violet bg-paper px-2 py-1 text-[12px] font-semibold text-violet"
+      :title="held.map((d) => `${d.name}: ${d.hand}`).join(', ')"
+      ><Hand class="mr-1 inline size-3.5" aria-hidden="true" />{{ held.length
+      }}<span class="sr-only"> by hand</span></RouterLink
+    >
+    <RouterLink
       v-if="away.length"
       :to="away[0]!.path"
-      class="band-focus pill ml-auto shrink-0 border border-amber px-2 py-1 text-[12px] text-amber"
+      class="band-focus pill shrink-0 border border-amber px-2 py-1 text-[12px] text-amber"
+      :class="held.length ? '' : 'ml-auto'"
       :title="away.map((d) => `${d.kind} ${d.name}`).join(', ')"
       >{{ away.length === 1 ? `unsaved: ${away[0]!.name}`.slice(0, 22) : `${away.length} unsaved` }}</RouterLink
     >
-    <AskField class="shrink max-xl:w-[150px]!" :class="away.length ? '' : 'ml-auto'" />
+    <AskField class="shrink max-xl:w-[150px]!" :class="away.length || held.length ? '' : 'ml-auto'" />
     <div class="shrink-0 text-right leading-tight" :title="`Time zone data ${site.overview!.zoneData}`">
       <p class="font-mono text-[13px] font-semibold">{{ clock }}</p>
       <p class="font-mono text-[11px] text-seam">

@@ -107,6 +107,9 @@ async function signOut() {
       <RouterLink class="underline" :to="`/people/levels/new?doors=${chosenDoors.slice(0, 500).join(',')}`"
         >Access level</RouterLink
       >
+      <RouterLink class="underline" :to="`/rules/hand?doors=${chosenDoors.slice(0, 500).join(',')}`"
+        >By hand</RouterLink
+      >
       <button class="underline" @click="chosenDoors = []">None</button>
     </div>
     <p v-if="!rows.length && filter" class="note px-4">No door or floor has “{{ filter }}” in its name.</p>
@@ -167,6 +170,14 @@ async function signOut() {
               class="pill border border-wine bg-paper text-wine"
               :title="rows[v.index]!.door!.alarm"
               >{{ rows[v.index]!.door!.alarm === 'forced' ? 'forced' : 'open' }}</span
+            >
+            <span
+              v-else-if="rows[v.index]!.door!.hand"
+              class="pill border border-violet bg-paper text-violet"
+              :title="rows[v.index]!.door!.hand"
+              >{{
+                rows[v.index]!.door!.hand!.startsWith('held') ? 'held' : rows[v.index]!.door!.hand!.split(' ')[0]
+              }}</span
             >
             <span
               v-else-if="rows[v.index]!.door!.open"

@@ -58,6 +58,7 @@ export const router = createRouter({
     sheet('/people/levels/:id(\\d+|new)', () => import('../stations/people/LevelSheet.vue')),
     sheet('/people/departments/:id(\\d+|new)', () => import('../stations/people/DepartmentSheet.vue')),
     { path: '/rules', component: () => import('../stations/rules/RulesHome.vue') },
+    { path: '/rules/hand', component: () => import('../stations/rules/HandView.vue') },
     { path: '/rules/keypads', component: () => import('../stations/rules/KeypadsView.vue') },
     {
       path: '/rules/findings',

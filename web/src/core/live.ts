@@ -8,7 +8,7 @@ export type Patch = {
   seq: number
   doors?: Schemas['DoorPlace'][]
   units?: Schemas['Unit'][]
-  counts: { lacking: number; alarms: number; found: number; findings: number; build: number }
+  counts: Pick<Schemas['Overview'], 'lacking' | 'alarms' | 'found' | 'findings' | 'people' | 'rules' | 'build'>
 }
 export type Note =
   | { type: 'hello' | 'found' | 'back' }

@@ -39,7 +39,7 @@ const overview = (): Schemas['Overview'] => ({
     floors: [{ id: 10 + s, name: 'F', level: 0, doors: [door(100 * s), door(100 * s + 1)] }],
   })),
 })
-const counts = { lacking: 0, alarms: 1, found: 0, findings: 0, people: 0, build: 0 }
+const counts = { lacking: 0, alarms: 1, found: 0, findings: 0, people: 0, rules: 0, build: 0 }
 
 describe('a patch of the live state', () => {
   it('makes anew only what it names', () => {

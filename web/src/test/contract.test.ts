@@ -15,7 +15,10 @@ import ScheduleEditor from '../stations/hours/ScheduleEditor.vue'
 import TypeSheet from '../stations/hours/TypeSheet.vue'
 import LevelSheet from '../stations/people/LevelSheet.vue'
 import PersonSheet from '../stations/people/PersonSheet.vue'
-import RulesHome from '../stations/rules/RulesHome.vue'
+import GroupSheet from '../stations/rules/GroupSheet.vue'
+import InterlockSheet from '../stations/rules/InterlockSheet.vue'
+import KeypadsView from '../stations/rules/KeypadsView.vue'
+import ProofsSheet from '../stations/rules/ProofsSheet.vue'
 import { page } from './mount'
 import { server, useServer } from './server'
 
@@ -73,6 +76,12 @@ const values: Record<string, object> = {
   },
   schedule: { id: 7, name: 'Days', week },
   plan: { id: 7, name: 'Usual', default: 'card', week },
+  interlock: { id: 7, name: 'Airlock', doorIds: [8, 9], waits: true },
+  group: { id: 7, name: 'Registrars', personIds: [3], departmentIds: [4] },
+  'several proofs': {
+    ...{ id: 7, name: 'Two', kind: 'combination', doorIds: [8], scheduleId: 6, window: 20 },
+    combinations: [{ total: 2, parts: [{ groupId: 5, count: 1 }] }],
+  },
   controller: { id: 7, name: 'Riser', serial: 'AK-1', model: 'M', siteId: 1, zone: 'UTC', ports: 4, people: 100 },
   site: { id: 7, name: 'House', zone: 'UTC' },
   settings: { cards: [{ format: '26-bit', facilities: [4] }], pinLength: 4, pinTries: 5, pinLock: 5, cardWithPin: 20 },
@@ -108,8 +117,9 @@ function refusing(kind: string, path: string) {
     http.get('*/api/events', () => HttpResponse.json([])),
     http.get('*/api/settings', () => HttpResponse.json({ rev: 1, value: values.settings })),
     http.get(/\/api\/[a-z-]+\/7$/, () => HttpResponse.json({ rev: 1, value: values[kind] })),
-    http.get(/\/api\/(doors|people|levels|plans|schedules|holiday-types|door-sets|sites|floors|controllers)$/, () =>
-      HttpResponse.json({ total: 0, items: [], used: [] }),
+    http.get(
+      /\/api\/(doors|people|levels|plans|schedules|holiday-types|door-sets|groups|departments|sites|floors|controllers)$/,
+      () => HttpResponse.json({ total: 0, items: [], used: [] }),
     ),
     http.get('*', () => HttpResponse.json({ detail: 'not here' }, { status: 404 })),
   )
@@ -140,7 +150,10 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['plan', 'Plan', PlanEditor, {}, {}],
   ['controller', 'Controller', ControllerSheet, {}, {}],
   ['site', 'Site', SiteSheet, {}, {}],
-  ['settings', 'Settings', RulesHome, {}, { CardFormat: 'cards[0].' }],
+  ['interlock', 'Interlock', InterlockSheet, {}, {}],
+  ['group', 'Group', GroupSheet, {}, {}],
+  ['several proofs', 'Proofs', ProofsSheet, {}, { Combination: 'combinations[0].', Part: 'combinations[0].parts[0].' }],
+  ['settings', 'Settings', KeypadsView, {}, { CardFormat: 'cards[0].' }],
 ]
 
 for (const [kind, of, sheet, props, parts] of sheets) {

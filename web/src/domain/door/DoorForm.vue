@@ -99,6 +99,9 @@ function setOut(on: boolean) {
           ><input v-model="door.outOfUse" type="checkbox" /> out of use: readers off, lock not driven, settings
           kept</label
         >
+        <label class="flex items-center gap-1.5 text-ink"
+          ><input v-model="door.notFromAfar" type="checkbox" /> not released or held free from a screen</label
+        >
         <FormField v-slot="f" of="Door" field="points" quiet
           ><span v-bind="f.bind"
             ><RouterLink v-if="id" class="underline" :to="`/build/terminals?controller=${door.controllerId}`">{{

@@ -4,6 +4,7 @@ import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
 import StateBox from '../../ui/StateBox.vue'
+import HandOrder from '../rule/HandOrder.vue'
 import ToggleForm from './ToggleForm.vue'
 
 /** The rules at a door, in the order in which they are checked; then those that are not in use, with what they are for. */
@@ -39,6 +40,7 @@ const add = (l: Schemas['RuleLine']) =>
     :rows="6"
   />
   <template v-else>
+    <HandOrder class="mb-3" :targets="[{ kind: 'door', id }]" />
     <section class="card mb-3" aria-label="Rules here">
       <div class="card-head">
         <h2>Rules here</h2>

@@ -78,6 +78,9 @@ const many = (n: number) => (n < 0 ? 'more sets of people than can be counted' :
         ><template v-else>Never opens as it stands: too few of these people have a card and a level here.</template>
       </p>
     </fieldset>
+    <p v-if="errors?.fields.value.combinations" data-wrong class="text-[12px] font-semibold text-wine">
+      {{ errors.fields.value.combinations }}
+    </p>
     <button type="button" class="btn px-2.5 py-1" @click="list.push({ total: 2, parts: [{ groupId: 0, count: 1 }] })">
       {{ list.length ? 'Or another combination' : 'Say who comes together' }}
     </button>
