@@ -167,7 +167,7 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		in.Kind = panel.Lockdown
 	case "fire":
 		in.Kind = panel.Fire
-	case "release":
+	case "admit":
 		in.Kind = panel.Release
 	case "hold":
 		in.Kind = panel.Hold
