@@ -85,10 +85,10 @@ func take(url, dir, only string) error {
 	p.Press("Discard")
 	p.Press("Power")
 	p.See("Slipway gate")
-	shot("power")
+	shot("controller")
 	p.Press("Hardware schedule")
 	p.See("without power it")
-	shot("power")
+	shot("controller")
 	p.Press("Controllers")
 	p.Press("First doors")
 	p.See("Next: Doors")
@@ -161,6 +161,7 @@ func take(url, dir, only string) error {
 	p.Go("/send/sent")
 	p.See("verified")
 	shot("send")
+	rules(p, shot)
 	prove(p, shot)
 	p.Station("6 Prove")
 	p.See("Two of person, door and time")
@@ -259,6 +260,26 @@ func people(p *browser.Page, shot func(string)) {
 	p.Upload("Choose a file", list)
 	p.See("1 new")
 	shot("cards")
+}
+
+// rules are the pictures of rules, one of them opened, and of orders by hand.
+func rules(p *browser.Page, shot func(string)) {
+	p.Go("/rules")
+	p.See("Two at the vault")
+	shot("rules")
+	p.Press("Two at the vault")
+	p.See("30 ways")
+	shot("rules")
+	p.Go("/rules/hand")
+	p.TickIn("Doors for an order", "Loading dock")
+	p.Press("Hold free")
+	p.Fill("Why", "a delivery")
+	p.See("Loading dock stands free")
+	p.Press("Hold free now")
+	p.See("held free, until it is ended")
+	shot("rules")
+	p.Press("Back to plan: Loading dock")
+	p.See("every door follows its plan")
 }
 
 // prove are the pictures of questions, the matrix and the list of rights.
