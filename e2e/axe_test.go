@@ -80,7 +80,7 @@ var views = []struct{ path, words string }{
 	{"/rules/proofs/new", "What is wanted"},
 	{"/rules/interlocks/%interlock", "closed and locked"},
 	{"/rules/interlocks/new", "Choose at least two doors"},
-	{"/rules/groups/%group", "Add a department"},
+	{"/rules/groups/%group", "Departments"},
 	{"/send", "How it is sent"},
 	{"/send/sent", "verified"},
 	{"/prove/matrix", "60 people in"},

@@ -14,7 +14,7 @@ func TestTwoAtTheVault(t *testing.T) {
 		w.See("it takes one from Registrars and one from Conservators, or one from Duty managers and one more who may come in")
 		w.Press("Two at the vault")
 		w.See("Never opens as it stands")
-		w.Press("Take combination 2 away")
+		w.Press("Take away: combination 2")
 		w.Gone("Never opens as it stands")
 		w.See("Nobody enters Specimen vault alone: 14 people.")
 		w.See("30 ways: Kofi Ostrander + Petra Tarn")

@@ -81,6 +81,7 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Person](s, api, "person", "people", nil)
 	routes[site.FreeCard](s, api, "freeCard", "free-cards", nil)
 	routes[site.Interlock](s, api, "interlock", "interlocks", nil)
+	routes[site.Area](s, api, "area", "areas", nil)
 	routes[site.Group](s, api, "group", "groups", nil)
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
 	s.ruleRoutes(api)

@@ -15,13 +15,14 @@ import (
 // Compiled is an image ready for deciding.
 type Compiled struct {
 	*access.Table
-	Settings site.Settings
-	PINKey   []byte
-	Lines    []*hours.Timeline // what Doors[i] ask
-	Inputs   []site.Input      // those that belong to no door
-	Outputs  []site.Output     // those that are no lock
-	Rules    Rules             // what must hold besides
-	level    map[site.ID]int32 // the place of each level
+	Settings   site.Settings
+	PINKey     []byte
+	Lines      []*hours.Timeline // what Doors[i] ask
+	Inputs     []site.Input      // those that belong to no door
+	Outputs    []site.Output     // those that are no lock
+	Controller site.ID
+	Rules      Rules             // what must hold besides
+	level      map[site.ID]int32 // the place of each level
 	// timetable finds a schedule of a rule.
 	timetable func(site.ID) *hours.Schedule
 	members   map[site.ID]map[site.ID]bool // of groups
@@ -34,7 +35,7 @@ func (im *Image) Compile() *Compiled {
 	t := &access.Table{
 		Directory: access.NewDirectory(lowest(im.People)), Whole: true, Zone: &im.Zone, Doors: im.Doors,
 	}
-	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs, Rules: im.Rules}
+	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs, Controller: im.Controller, Rules: im.Rules}
 	t.Accepts, t.Own = im.Settings.Accepts(nil), ownAccepts(&im.Settings, im.Doors)
 	times := site.NewTimetable(&site.Config{
 		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,

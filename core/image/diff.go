@@ -26,6 +26,9 @@ func (im *Image) Mentions() []site.ID {
 	for _, x := range im.Rules.Interlocks {
 		out = append(out, x.ID)
 	}
+	for _, x := range im.Rules.Areas {
+		out = append(out, x.ID)
+	}
 	for _, x := range im.Rules.Proofs {
 		out = append(out, x.ID)
 	}
@@ -83,7 +86,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,group,several proofs,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -127,6 +130,8 @@ func Diff(old, new *Image, names Names) []Change {
 		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names)),
 		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID }, names,
 			plain[site.Interlock]("has other doors, or waits where it refused")),
+		diffLists("area", old.Rules.Areas, new.Rules.Areas, func(x site.Area) site.ID { return x.ID }, names,
+			plain[site.Area]("minds other things about who is inside")),
 		diffLists("group", old.Rules.Groups, new.Rules.Groups, func(g Group) site.ID { return g.ID }, names,
 			plain[Group]("has other people in it")),
 		diffLists("several proofs", old.Rules.Proofs, new.Rules.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
@@ -202,6 +207,9 @@ func doorWords(names Names) func(a, b site.Door) string {
 		}
 		if a.FirstCard != b.FirstCard {
 			w = append(w, "first card")
+		}
+		if a.OutsideAreaID != b.OutsideAreaID || a.InsideAreaID != b.InsideAreaID {
+			w = append(w, "between other areas")
 		}
 		if !reflect.DeepEqual(a.Toggle, b.Toggle) {
 			w = append(w, "card toggle")

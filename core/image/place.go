@@ -15,6 +15,7 @@ import (
 	"amberkeystone/core/rules/interlock"
 	"amberkeystone/core/rules/keypad"
 	"amberkeystone/core/rules/lockdown"
+	"amberkeystone/core/rules/passback"
 	"amberkeystone/core/rules/proofs"
 	"amberkeystone/core/rules/toggle"
 	"amberkeystone/core/site"
@@ -32,6 +33,7 @@ type Place struct {
 	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
 	Gates [2]pass.Gates
 	lock  *interlock.Part
+	areas *passback.Part
 }
 
 // Side returns the gates of the reader in, or of the reader out.
@@ -51,8 +53,10 @@ type Slot struct {
 // Places lays out all doors of a controller, and ties those together that know of each other.
 func (c *Compiled) Places() []*Place {
 	out := make([]*Place, len(c.Doors))
+	areas := passback.NewAreas(c.Controller, c.Rules.Areas)
 	for i := range out {
 		out[i] = c.Place(i)
+		out[i].areas.Areas, out[i].areas.First = areas, i == 0
 	}
 	for i := range c.Rules.Interlocks {
 		set := &interlock.Set{Rule: &c.Rules.Interlocks[i]}
@@ -78,11 +82,14 @@ func (c *Compiled) Place(i int) *Place {
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
 	p := &Place{ID: d.ID, Door: machine, Hold: hold, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
+	p.areas = &passback.Part{
+		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
+	}
 	together := [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
 	p.Parts = []Slot{
 		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
 		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"toggle", flip}, {"asks", p.Asks},
-		{"interlock", p.lock}, {"together in", together[0]}, {"together out", together[1]},
+		{"areas", p.areas}, {"interlock", p.lock}, {"together in", together[0]}, {"together out", together[1]},
 		{"help", &keypad.Help{Calls: table.CallsForHelp}},
 	}
 	waits := firstcard.Waits(c.Lines[i], &d.FirstCard)
@@ -100,6 +107,9 @@ func (c *Compiled) Place(i int) *Place {
 			gates = append(gates, firstcard.Gate{Part: first})
 		}
 		gates = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
+		if d.OutsideAreaID != d.InsideAreaID {
+			gates = append(gates, passback.Gate{Part: p.areas, Together: together[side].SeveralPeople})
+		}
 		if c.interlocked(d.ID) {
 			gates = append(gates, interlock.Gate{Part: p.lock})
 		}

@@ -9,6 +9,7 @@ import (
 // Rules are what must hold at the doors of a controller besides what they ask and whose level leads there.
 type Rules struct {
 	Interlocks []site.Interlock `json:"interlocks,omitempty"`
+	Areas      []site.Area      `json:"areas,omitempty"` // that its doors are between
 	Proofs     []site.Proofs    `json:"proofs,omitempty"`
 	Groups     []Group          `json:"groups,omitempty"` // that the proofs name
 }
@@ -30,6 +31,18 @@ func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
 		if x.DoorIDs = here(x.DoorIDs); !x.Off && len(x.DoorIDs) > 1 {
 			x.Name = ""
 			r.Interlocks = append(r.Interlocks, x)
+		}
+	}
+	between := map[site.ID]bool{}
+	for i := range c.Doors {
+		if d := &c.Doors[i]; doors[d.ID] {
+			between[d.OutsideAreaID], between[d.InsideAreaID] = true, true
+		}
+	}
+	for _, x := range c.Areas {
+		if between[x.ID] {
+			x.Name, x.ExemptIDs = "", append([]site.ID{}, slices.Sorted(slices.Values(x.ExemptIDs))...)
+			r.Areas = append(r.Areas, x)
 		}
 	}
 	named := map[site.ID]bool{}

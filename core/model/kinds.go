@@ -73,6 +73,8 @@ var Kinds = []Kind{
 				{"controllerId", "controller", o.ControllerID},
 				{"planId", "plan", o.PlanID},
 				{"supplyId", "supply", o.SupplyID},
+				{"outsideAreaId", "area", o.OutsideAreaID},
+				{"insideAreaId", "area", o.InsideAreaID},
 			}
 		},
 		fill: func(o *site.Door) {
@@ -125,6 +127,12 @@ var Kinds = []Kind{
 		id: func(o *site.Interlock) *site.ID { return &o.ID }, name: func(o *site.Interlock) string { return o.Name },
 		refs: func(o *site.Interlock) []Ref { return refs("doorIds", "door", o.DoorIDs...) },
 		fill: func(o *site.Interlock) { empty(&o.DoorIDs) },
+	},
+	&kind[site.Area]{
+		word: "area", list: func(c *site.Config) *[]site.Area { return &c.Areas },
+		id: func(o *site.Area) *site.ID { return &o.ID }, name: func(o *site.Area) string { return o.Name },
+		refs: func(o *site.Area) []Ref { return refs("exemptIds", "person", o.ExemptIDs...) },
+		fill: func(o *site.Area) { empty(&o.ExemptIDs) },
 	},
 	&kind[site.Group]{
 		word: "group", list: func(c *site.Config) *[]site.Group { return &c.Groups },

@@ -15,19 +15,20 @@ type InputKind uint8
 
 // The kinds of input.
 const (
-	Tick       InputKind = iota // nothing but time
-	Read                        // Bits at the reader Point
-	Key                         // Key at the keypad of the reader Point: 0-9, * clears, # ends
-	Reading                     // Circuit is measured at the input Point
-	Network                     // On: the network is there
-	ClockMoved                  // now is the new time; By is how far it moved
-	LogLost                     // Lines of the controller's log are damaged
-	Hold                        // an operator holds Doors in Mode until Until; On false: releases them
-	Lockdown                    // On: Doors are barred; else that ends
-	Fire                        // On: Doors are free for escape; else that ends
-	Told                        // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
-	Release                     // an operator lets somebody through Doors, once
-	Pulse                       // the output Point is tried: on for By, whatever else is wanted of it
+	Tick        InputKind = iota // nothing but time
+	Read                         // Bits at the reader Point
+	Key                          // Key at the keypad of the reader Point: 0-9, * clears, # ends
+	Reading                      // Circuit is measured at the input Point
+	Network                      // On: the network is there
+	ClockMoved                   // now is the new time; By is how far it moved
+	LogLost                      // Lines of the controller's log are damaged
+	Hold                         // an operator holds Doors in Mode until Until; On false: releases them
+	Lockdown                     // On: Doors are barred; else that ends
+	Fire                         // On: Doors are free for escape; else that ends
+	Told                         // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
+	Whereabouts                  // Places: where people are, as other controllers or an operator say
+	Release                      // an operator lets somebody through Doors, once
+	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )
 
 // Input is one thing that reaches a controller.
@@ -44,7 +45,8 @@ type Input struct {
 	Doors   []site.ID // none listed: all of the controller
 	Mode    hours.Mode
 	Until   hours.Instant // 0: until it is ended
-	Note    string        // of an order: who gives it, and why
+	Places  []pass.Whereabouts
+	Note    string // of an order: who gives it, and why
 	Tells   pass.Kind
 }
 

@@ -21,6 +21,9 @@ type Fact struct {
 	// Of a pass that an earlier line began: the number of that line.
 	Pass uint64 `json:"pass,omitempty"`
 
+	// Of PlaceIs: the area; 0 is outside of all.
+	Area site.ID `json:"area,omitempty"`
+
 	// Of a pass that was granted together with another: the number of the one that completed it.
 	With uint64 `json:"with,omitempty"`
 
@@ -52,15 +55,26 @@ type Fact struct {
 	Note  string  `json:"note,omitempty"`  // the hash of an image, how far a clock moved, how many lines
 
 	// What parts follow and no log holds.
-	Attempt *Pass      `json:"-"` // of a decision
-	Raw     cards.Bits `json:"-"` // of CardRead
-	Read    Shown      `json:"-"` // of CardRead, where it is no card
-	Key     byte       `json:"-"` // of KeyPressed
-	Active  bool       `json:"-"` // of an input, or of what somebody asked for
+	Attempt *Pass         `json:"-"` // of a decision
+	Raw     cards.Bits    `json:"-"` // of CardRead
+	Read    Shown         `json:"-"` // of CardRead, where it is no card
+	Key     byte          `json:"-"` // of KeyPressed
+	Places  []Whereabouts `json:"-"` // of PlacesTold
+	Active  bool          `json:"-"` // of an input, or of what somebody asked for
 }
 
 // ByOperator is the note of a HeldBack that was an operator's release, and no exit request.
 const ByOperator = "operator"
+
+// Whereabouts is where somebody is, as one controller saw them go through.
+type Whereabouts struct {
+	Person     site.ID       `json:"person"`
+	Area       site.ID       `json:"area"`              // 0: outside of all areas
+	Unknown    bool          `json:"unknown,omitempty"` // forgiven: they may go anywhere once
+	At         hours.Instant `json:"at"`
+	Controller site.ID       `json:"controller"`
+	Seq        uint64        `json:"seq"`
+}
 
 // Wanted is what a door still wants of a combination: so many of a group; group 0 is anybody who may come in.
 type Wanted struct {

@@ -40,6 +40,8 @@ func (g Gates) Decide(p *Pass) Reason {
 		p.Reason = GrantedFree
 	case p.Duress:
 		p.Reason = GrantedDuress
+	case p.Soft:
+		p.Reason = GrantedPassback
 	default:
 		p.Reason = Granted
 	}

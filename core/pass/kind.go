@@ -58,6 +58,7 @@ const (
 	ToggledOn    // reads in a row have flipped the door, until Fact.Next
 	ToggledOff   // that has ended
 	ReleasedOnce // an operator let somebody through
+	PlaceIs      // somebody is in Fact.Area now
 	endOfLogged
 )
 
@@ -76,6 +77,7 @@ const (
 	InputIs                         // a named input is read
 	ReleaseAsked                    // an operator wants the door released once
 	ExitAgain                       // an exit request that was held back may go on
+	PlacesTold                      // Fact.Places: what other controllers saw, or an operator says
 	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
@@ -97,7 +99,7 @@ var kinds = enum.Table[Kind]{
 	TamperOpened: {Code: "tamper"}, TamperClosed: {Code: "tamper-ended"},
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
 	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
-	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"},
+	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
 
@@ -131,7 +133,7 @@ func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k
 // which long lists may leave out.
 func (k Kind) Quiet() bool {
 	switch k {
-	case Opened, Closed, ModeNow, Entered, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
+	case Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
 		return true
 	}
 	return false

@@ -37,6 +37,7 @@ type Decision struct {
 	ByPIN    bool    // they always want a PIN of this person
 	Instead  bool    // their PIN does instead of the card that is asked
 	Extended bool    // the lock stays released longer for them
+	Soft     bool    // anti-passback that only logs was broken
 	Duress   bool    // the PIN is the one that calls for help
 	Read     cards.Read
 	Level    site.ID       // the level that grants, or came nearest

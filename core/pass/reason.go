@@ -32,6 +32,11 @@ const (
 	OutsideHours
 	LevelDates
 	SegmentLimit
+	AlreadyInside
+	NotInside
+	TooSoon
+	AreaFull
+	AreaNeedsTwo
 	Interlocked
 	WaitingForMore
 	WrongGroup
@@ -39,6 +44,7 @@ const (
 	Granted
 	GrantedFree
 	GrantedDuress
+	GrantedPassback
 	endOfReasons // up to here a test wants the table whole
 )
 
@@ -68,6 +74,11 @@ var reasons = enum.Table[Reason]{
 	OutsideHours:      {Code: "outside-hours", Words: "outside hours"},
 	LevelDates:        {Code: "level-dates", Words: "level not in force"},
 	SegmentLimit:      {Code: "segment-limit", Words: "level does not count now"},
+	AlreadyInside:     {Code: "already-inside", Words: "is inside already"},
+	NotInside:         {Code: "not-inside", Words: "did not come in there"},
+	TooSoon:           {Code: "too-soon", Words: "too soon after coming in"},
+	AreaFull:          {Code: "area-full", Words: "as many inside as may be"},
+	AreaNeedsTwo:      {Code: "area-needs-two", Words: "nobody is inside alone"},
 	Interlocked:       {Code: "interlock", Words: "another door of its interlock is not closed and locked"},
 	WaitingForMore:    {Code: "waiting-for-more", Words: "waits for more"},
 	WrongGroup:        {Code: "wrong-group", Words: "nobody who is wanted here now"},
@@ -75,6 +86,7 @@ var reasons = enum.Table[Reason]{
 	Granted:           {Code: "granted", Words: "granted"},
 	GrantedFree:       {Code: "granted-free", Words: "granted, door is free"},
 	GrantedDuress:     {Code: "granted-duress", Words: "granted under duress"},
+	GrantedPassback:   {Code: "granted-passback", Words: "granted, and not where they should come from"},
 }
 
 // String returns the code of the reason, such as outside-hours.

@@ -18,6 +18,7 @@ const (
 	CheckFirst     // a first card is awaited
 	CheckLimit     // A: level
 	CheckInterlock // A: the door that is not closed and locked
+	CheckArea      // A: the area, B: since when they are there, or how many are
 	CheckMore      // A: the rule, B: the people who are there, with this one
 )
 

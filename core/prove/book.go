@@ -174,6 +174,8 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 			return "Interlock", "somebody else goes first"
 		}
 		return "Interlock", b.Name(site.ID(c.A)) + " is not closed and locked"
+	case pass.CheckArea:
+		return "Area", b.areaCheck(e, c, z)
 	case pass.CheckMore:
 		if c.OK {
 			return b.Name(site.ID(c.A)), "all who are wanted are here"

@@ -299,7 +299,7 @@ func (h *hand) at(t hours.Instant) (in, free bool, until hours.Instant) {
 	for _, o := range offers(&h.book.Config.Settings, h.person, q) {
 		x := pass.Pass{Request: o.Request}
 		h.place.Gates[0].Decide(&x)
-		if x.Reason.Granted() {
+		if x.Reason.Granted() || x.Reason == pass.WaitingForMore { // with the others whom a rule wants
 			return true, false, until
 		}
 	}

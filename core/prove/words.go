@@ -15,8 +15,11 @@ func (b *Book) Headline(e *pass.Fact) string {
 	switch e.Kind {
 	case pass.WasGranted:
 		words := "Granted"
-		if e.Reason == pass.GrantedFree {
+		switch e.Reason {
+		case pass.GrantedFree:
 			words += ", the door is free"
+		case pass.GrantedPassback:
+			words += ", and not where they should come from"
 		}
 		return words
 	case pass.WasRefused:
@@ -78,7 +81,7 @@ var headlines = map[pass.Kind]string{
 	pass.ReaderLost: "Reader does not answer", pass.ReaderBack: "Reader answers again",
 	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
 	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
-	pass.ReleasedOnce: "Released once by an operator",
+	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
 
@@ -133,7 +136,8 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return "Present a card first."
 	case pass.WrongPIN, pass.Timeout:
 		return "Type the right PIN, in time."
-	case pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout:
+	case pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
+		pass.AlreadyInside, pass.NotInside, pass.TooSoon, pass.AreaFull, pass.AreaNeedsTwo:
 		return b.ruleMend(e)
 	case pass.NoLevel:
 		return "Give " + who + " a level that covers " + door + "."
@@ -160,7 +164,7 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return shownWords(e)
 	case pass.WasRefused:
 		return b.refusal(e, z)
-	case pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack:
+	case pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack, pass.PlaceIs:
 		return b.ruleDetail(e, z)
 	case pass.KeypadWasLocked:
 		return "after too many wrong PINs, until " + clock(z, e.Next)

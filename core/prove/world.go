@@ -139,7 +139,18 @@ func (w *World) next() int {
 
 func (w *World) take(i int, r panel.Result) {
 	w.units[i].wake = r.Wake
+	var moved []pass.Whereabouts
 	for k := range r.Events {
-		w.told(w.units[i].id, &r.Events[k])
+		e := &r.Events[k]
+		if e.Kind == pass.PlaceIs {
+			moved = append(moved, pass.Whereabouts{Person: e.Person, Area: e.Area, At: e.At, Controller: w.units[i].id, Seq: e.Pass})
+		}
+		w.told(w.units[i].id, e)
+	}
+	if len(moved) > 0 {
+		w.relay = append(w.relay, panel.Input{Kind: panel.Whereabouts, Places: moved})
+		for k := range w.units {
+			w.tell(k)
+		}
 	}
 }

@@ -16,7 +16,7 @@ var described = map[string]any{
 	"Holiday": Holiday{}, "Schedule": Schedule{}, "Plan": Plan{}, "DoorSet": DoorSet{}, "DatedChange": DatedChange{},
 	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{}, "Credential": Credential{},
 	"Department": Department{}, "FreeCard": FreeCard{},
-	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Group": Group{}, "Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{},
+	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Area": Area{Mode: PassbackOff}, "Group": Group{}, "Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{},
 }
 
 // byJSON finds a field of a struct by the name that the API gives it.

@@ -3,6 +3,7 @@ package site
 import (
 	"fmt"
 	"slices"
+	"time"
 )
 
 // Toggle flips a door by several reads of one card in a row: free becomes card, anything else becomes free (design 3.7).
@@ -110,6 +111,51 @@ func (g *Group) Has(p *Person) bool {
 func (c *Config) Regrouped(was *Config, person ID) bool {
 	before, after := was.Person(person), c.Person(person)
 	return slices.ContainsFunc(c.Groups, func(g Group) bool { return g.Has(before) != g.Has(after) })
+}
+
+// Passback is what an area does about somebody who comes in again without having left.
+type Passback string
+
+// What areas do (IEC 60839-11-1 calls the last two soft and hard, from memory).
+const (
+	PassbackOff    Passback = "off"
+	PassbackLog    Passback = "log"
+	PassbackRefuse Passback = "refuse"
+)
+
+// Area is a room, or several, that readers lead into and out of (design 3.9).
+type Area struct {
+	ID        ID       `json:"id"`
+	Name      string   `json:"name"`
+	Mode      Passback `json:"mode" enum:"off,log,refuse" doc:"About somebody who is not where the reader leads from"`
+	Timed     int      `json:"timed,omitempty" doc:"Only for so many minutes after somebody has come in; 0: until they leave"`
+	Forget    string   `json:"forget,omitempty" doc:"Everybody's place is forgotten daily at this time, 04:00; empty: never"`
+	Most      int      `json:"most,omitempty" doc:"People inside at the most; 0: no limit"`
+	Two       bool     `json:"two,omitempty" doc:"Nobody comes in alone while it is empty"`
+	Strict    bool     `json:"strict,omitempty" doc:"Off the network it goes on refusing by what it knows"`
+	ExemptIDs []ID     `json:"exemptIds" doc:"People who are never refused for where they are"`
+}
+
+// ForgetMinute is the minute of the day at which places are forgotten.
+func (a *Area) ForgetMinute() (minute int, ok bool) {
+	t, err := time.Parse("15:04", a.Forget)
+	if a.Forget == "" || err != nil {
+		return 0, false
+	}
+	return 60*t.Hour() + t.Minute(), true
+}
+
+// Check says what is wrong with an area.
+func (a Area) Check() Faults {
+	var fs Faults
+	fs.name(a.Name)
+	fs.add(!oneOf(a.Mode, PassbackOff, PassbackLog, PassbackRefuse), "mode", "%q is not off, log or refuse", a.Mode)
+	fs.within("Area.timed", "timed", a.Timed)
+	fs.within("Area.most", "most", a.Most)
+	_, ok := a.ForgetMinute()
+	fs.add(a.Forget != "" && !ok, "forget", "write a time of the day, such as 04:00")
+	fs.once("exemptIds", a.ExemptIDs, "person")
+	return fs
 }
 
 // ProofKind is what a door wants besides a grant.

@@ -32,6 +32,7 @@ type Config struct {
 	People      []*Person
 	FreeCards   []FreeCard
 	Interlocks  []Interlock
+	Areas       []Area
 	Groups      []Group
 	Proofs      []Proofs
 
@@ -208,6 +209,9 @@ type Door struct {
 	// FirstCard is how free segments wait that wait for a first card.
 	FirstCard FirstCard `json:"firstCard"`
 	Toggle    *Toggle   `json:"toggle,omitempty"`
+	// The areas that it is between; 0: outside of all.
+	OutsideAreaID ID `json:"outsideAreaId,omitempty" doc:"The area that the reader in leads from; 0: none"`
+	InsideAreaID  ID `json:"insideAreaId,omitempty" doc:"The area that it leads to; 0: none"`
 	// Points are the terminals where it is wired, where they are others than those of its port.
 	Points *Points `json:"points,omitempty"`
 	// OutOfUse keeps its settings and its terminals; its readers are off, its inputs mean nothing and its lock is not

@@ -43,6 +43,12 @@ func (p *Part) rule(at hours.Instant) *Rule {
 	return nil
 }
 
+// SeveralPeople reports whether only several people come in together at an instant.
+func (p *Part) SeveralPeople(at hours.Instant) bool {
+	r := p.rule(at)
+	return r != nil && r.Kind != site.AnotherProof
+}
+
 // waiting lists who waits by a rule.
 func (p *Part) waiting(r *Rule, at hours.Instant) []member {
 	if p.of != r.ID || at >= p.deadline {

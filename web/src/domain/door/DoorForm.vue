@@ -95,11 +95,11 @@ function setOut(on: boolean) {
         /></FormField>
       </div>
       <p class="note col-span-2 flex flex-wrap items-center gap-x-3 max-sm:col-span-1">
-        <label class="flex items-center gap-1.5 text-ink"
+        <label class="flex min-h-[26px] items-center gap-1.5 text-ink"
           ><input v-model="door.outOfUse" type="checkbox" /> out of use: readers off, lock not driven, settings
           kept</label
         >
-        <label class="flex items-center gap-1.5 text-ink"
+        <label class="flex min-h-[26px] basis-full items-center gap-1.5 text-ink"
           ><input v-model="door.notFromAfar" type="checkbox" /> not released or held free from a screen</label
         >
         <FormField v-slot="f" of="Door" field="points" quiet

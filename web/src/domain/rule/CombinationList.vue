@@ -37,7 +37,7 @@ const many = (n: number) => (n < 0 ? 'more sets of people than can be counted' :
           v-if="list.length > 1"
           type="button"
           class="btn btn-quiet ml-auto px-1"
-          :aria-label="`Take combination ${i + 1} away`"
+          :aria-label="`Take away: combination ${i + 1}`"
           @click="list.splice(i, 1)"
         >
           Take away

@@ -99,6 +99,7 @@ const end = (h: Schemas['HeldDoor']) =>
           v-model:set-ids="setIds"
           label="Doors for an order"
           places
+          class="h-[430px]"
           :sets="sets"
         />
       </section>

@@ -111,7 +111,7 @@ const wrongDoor = () => Object.entries(fields.value).find(([p]) => p.startsWith(
         </section>
         <section class="card p-3.5" aria-label="Doors">
           <h2 class="mb-2">Doors</h2>
-          <DoorTree v-model="draft.doorIds" label="Doors of the interlock" />
+          <DoorTree v-model="draft.doorIds" label="Doors of the interlock" class="h-[430px]" />
           <p v-if="wrongDoor()" data-wrong class="mt-1 text-[12px] font-semibold text-wine">{{ wrongDoor() }}</p>
         </section>
       </div>

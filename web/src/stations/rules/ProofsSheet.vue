@@ -161,7 +161,7 @@ const remove = useRemoval(edit, {
             {{ draft.doorIds.slice(0, 6).map(nameOf).join(', ')
             }}{{ draft.doorIds.length > 6 ? ` and ${draft.doorIds.length - 6} more` : '' }}
           </p>
-          <DoorTree v-model="draft.doorIds" label="Doors where it holds" />
+          <DoorTree v-model="draft.doorIds" label="Doors where it holds" class="h-[430px]" />
           <p v-if="fields.doorIds" data-wrong class="mt-1 text-[12px] font-semibold text-wine">{{ fields.doorIds }}</p>
         </section>
       </div>

@@ -32,7 +32,7 @@ defineProps<{
         <RouterLink
           v-for="d in r.doors.slice(0, 4)"
           :key="d.id"
-          class="block truncate py-0.5 underline"
+          class="block min-h-[24px] truncate py-[3px] underline"
           :to="`/rules/doors/${d.id}`"
           >{{ d.name }}</RouterLink><span v-if="r.doors.length > 4" class="note"
           >and {{ r.doors.length - 4 }} more</span

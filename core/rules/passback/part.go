@@ -1,0 +1,119 @@
+package passback
+
+import (
+	"encoding/json"
+	"time"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/site"
+)
+
+// Areas are what all doors of a controller share.
+type Areas struct {
+	Controller site.ID
+	Book       *Book
+	Cut        bool // off the network
+	rules      map[site.ID]*site.Area
+	forgotten  map[site.ID]hours.Instant // when each area was last forgotten
+}
+
+// NewAreas returns the areas of a controller, where nobody is known to be anywhere.
+func NewAreas(controller site.ID, rules []site.Area) *Areas {
+	a := &Areas{Controller: controller, Book: NewBook(), rules: map[site.ID]*site.Area{}, forgotten: map[site.ID]hours.Instant{}}
+	for i := range rules {
+		a.rules[rules[i].ID] = &rules[i]
+	}
+	return a
+}
+
+// rule returns an area that is in use, or nil.
+func (a *Areas) rule(id site.ID) *site.Area { return a.rules[id] }
+
+// tidy forgets the areas whose hour has come since, by the clock of a zone.
+func (a *Areas) tidy(z *hours.Zone, now hours.Instant) {
+	for id, r := range a.rules {
+		minute, ok := r.ForgetMinute()
+		if !ok {
+			continue
+		}
+		day := z.Wall(now).Day
+		at := z.Resolve(day, minute)
+		if at > now {
+			at = z.Resolve(day-1, minute)
+		}
+		if a.forgotten[id] < at {
+			a.forgotten[id] = at
+			a.Book.Forget(id, at)
+		}
+	}
+}
+
+// Part is one door between two areas. One that leads nowhere has it too, and it does nothing.
+type Part struct {
+	Areas *Areas
+	Line  *hours.Timeline
+	// First is that of the first door of a controller, which keeps the book.
+	First           bool
+	Outside, Inside site.ID // what the door is between; 0: outside of all areas
+}
+
+// between reports whether the door leads from one area to another.
+func (p *Part) between() bool { return p.Outside != p.Inside }
+
+// ways are where a side leads from, and to.
+func (p *Part) ways(out bool) (from, to site.ID) {
+	if out {
+		return p.Inside, p.Outside
+	}
+	return p.Outside, p.Inside
+}
+
+// Follow takes note of who has gone through, and of what the server tells of other controllers.
+func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
+	switch {
+	case f.Kind == pass.NetworkLost:
+		p.Areas.Cut = true
+	case f.Kind == pass.NetworkBack:
+		p.Areas.Cut = false
+	case f.Kind == pass.PlacesTold && p.First:
+		for _, x := range f.Places {
+			p.Areas.Book.Put(x)
+		}
+	case f.Kind == pass.Entered && f.Person != 0 && p.between():
+		p.Areas.tidy(p.Line.Zone, f.At)
+		_, to := p.ways(f.Out)
+		moved := Place{Person: f.Person, Area: to, At: f.At, Controller: p.Areas.Controller, Seq: f.Seq}
+		if p.Areas.Book.Put(moved) {
+			do.Tell(pass.Fact{At: f.At, Kind: pass.PlaceIs, Person: f.Person, Area: to, Pass: f.Seq})
+		}
+	}
+}
+
+// Wake returns Never: an area is forgotten when somebody asks for it next.
+func (p *Part) Wake() hours.Instant { return hours.Never }
+
+// Shift moves nothing: places have the server's corrected time.
+func (p *Part) Shift(time.Duration) {}
+
+// Save writes the book, once for the controller.
+func (p *Part) Save() ([]byte, error) {
+	if !p.First || len(p.Areas.Book.places) == 0 {
+		return nil, nil
+	}
+	return json.Marshal(p.Areas.Book)
+}
+
+// Restore takes it back.
+func (p *Part) Restore(b []byte) error { return json.Unmarshal(b, p.Areas.Book) }
+
+// Take goes on: a new image moves nobody.
+func (p *Part) Take(_ hours.Instant, was pass.Part, _ *pass.Effects) {
+	old := was.(*Part).Areas
+	if p.Areas.Book != old.Book {
+		p.Areas.Book, p.Areas.Cut, p.Areas.forgotten = old.Book, old.Cut, old.forgotten
+	}
+}
+
+// Retire moves nobody either.
+func (p *Part) Retire(hours.Instant, *pass.Effects) {}
