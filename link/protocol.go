@@ -9,6 +9,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 )
@@ -28,6 +29,7 @@ const (
 	OpRestart   = "restart"
 	OpEnd       = "end"
 	OpOrder     = "order"
+	OpPlaces    = "places"
 	OpUpdate    = "update"
 	OpAddress   = "address"
 
@@ -85,6 +87,12 @@ type Terminal struct {
 // End ends a fire release or a lockdown of all doors.
 type End struct {
 	What string `json:"what"` // fire or lockdown
+}
+
+// Places are where people are, as other controllers saw it or an operator says. Told in any order, and again, they come
+// to the same.
+type Places struct {
+	Places []pass.Whereabouts `json:"places"`
 }
 
 // Order is what an operator wants of doors of a controller.

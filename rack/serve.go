@@ -179,6 +179,15 @@ func (u *unit) answer(m link.Message) (any, error) {
 		}
 		u.step(panel.Input{Kind: kind})
 		return nil, nil
+	case link.OpPlaces:
+		var x link.Places
+		if err := json.Unmarshal(m.Body, &x); err != nil {
+			return nil, err
+		}
+		if u.panel != nil {
+			u.step(panel.Input{Kind: panel.Whereabouts, Places: x.Places})
+		}
+		return nil, nil
 	case link.OpOrder:
 		var o link.Order
 		if err := json.Unmarshal(m.Body, &o); err != nil {

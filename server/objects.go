@@ -86,6 +86,7 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
 	s.ruleRoutes(api)
 	s.orderRoutes(api)
+	s.areaRoutes(api)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)

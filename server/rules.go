@@ -17,6 +17,7 @@ type RulesOverview struct {
 	Interlocks []RuleRow `json:"interlocks"`
 	Toggles    []RuleRow `json:"toggles" doc:"By door"`
 	Groups     []RuleRow `json:"groups"`
+	Areas      []RuleRow `json:"areas"`
 }
 
 // RuleRow is one rule.
@@ -37,7 +38,7 @@ type DoorRef struct {
 
 func (s *Server) rulesOverview() RulesOverview {
 	b := s.current()
-	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}}
+	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}}
 	doors := func(ids []site.ID) []DoorRef {
 		list := make([]DoorRef, len(ids))
 		for i, id := range ids {
@@ -59,6 +60,13 @@ func (s *Server) rulesOverview() RulesOverview {
 		if d := &c.Doors[i]; d.Toggle != nil {
 			out.Toggles = append(out.Toggles, RuleRow{d.ID, d.Name, b.ToggleWords(d.Toggle), "", d.Toggle.Off, doors([]site.ID{d.ID})})
 		}
+	}
+	for _, a := range s.areasNow() {
+		row := RuleRow{ID: a.ID, Name: a.Name, Words: a.Words, Note: counted(a.Inside, "person is", "people are") + " inside now.", Doors: []DoorRef{}}
+		for _, w := range a.Ways {
+			row.Doors = append(row.Doors, w.DoorRef)
+		}
+		out.Areas = append(out.Areas, row)
 	}
 	for i := range c.Groups {
 		g := &c.Groups[i]

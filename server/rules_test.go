@@ -104,3 +104,37 @@ func TestOrdersByHand(t *testing.T) {
 	order(200, `"left":[{"id"`, `"what":"hold","mode":"free"`, dock)
 	assert.Equal(t, "[]", strings.TrimSpace(c.want(200, "", "GET", "/api/held", "")))
 }
+
+// Who has come in by a reader is inside, on the screen and at every controller of the area; forgiven, their place is
+// unknown; it stays over a restart of the server.
+func TestWhoIsWhere(t *testing.T) {
+	c := openAt(t, evening)
+	door := c.id("Staff entrance")
+	bench := fmt.Sprintf("/api/bench/%d", door)
+	hand := func(do string) { c.want(200, "", "POST", bench, do) }
+	now := func() (text string) { return c.want(200, "", "GET", "/api/areas-now", "") }
+	assert.Contains(t, now(), "Who is inside and did not leave is refused at its doors; so is who leaves without having come in. Everybody's place is forgotten at 04:00.")
+	var people struct {
+		Items []struct {
+			Value struct {
+				ID          int64
+				Name        string
+				Credentials []struct{ Value string }
+			}
+		}
+	}
+	c.get("/api/people?q=Petra+Tarn", &people)
+	who := people.Items[0].Value
+	var facility, number int
+	_, err := fmt.Sscanf(who.Credentials[0].Value, "%d-%d", &facility, &number)
+	require.NoError(t, err)
+	present := fmt.Sprintf(`{"do":"present","facility":%d,"number":%d}`, facility, number)
+	hand(present)
+	hand(`{"do":"open"}`)
+	hand(`{"do":"close"}`)
+	require.Eventually(t, func() bool { return strings.Contains(now(), "Petra Tarn") }, 20*time.Second, 20*time.Millisecond, now())
+	c.want(422, "does not exist", "POST", "/api/areas-now", `{"to":99999}`)
+	c.want(200, "", "POST", "/api/areas-now", fmt.Sprintf(`{"people":[%d]}`, who.ID))
+	assert.NotContains(t, now(), "Petra Tarn", "forgiven")
+	assert.Contains(t, c.want(200, "", "GET", "/api/history?limit=3", ""), "forgiven")
+}

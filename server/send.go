@@ -379,6 +379,7 @@ func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image
 // resend gives a controller that has returned what it was waiting for.
 func (s *Server) resend(id site.ID) {
 	go s.ordersOnReturn(id)
+	go s.placesOnReturn(id)
 	if s.aheadOnReturn(id) {
 		return
 	}

@@ -81,7 +81,8 @@ type Server struct {
 	imports      imports
 	enrolling    enrolling
 	aheadMu      sync.Mutex // over the suspensions and orders that wait
-	orderLocks   sync.Map   // of each controller a *sync.Mutex: it is told of one order at a time
+	whereabouts  whereabouts
+	orderLocks   sync.Map // of each controller a *sync.Mutex: it is told of one order at a time
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
 	reviewedAt   hours.Instant // the hour
@@ -127,6 +128,9 @@ func New(ctx context.Context, o Options) (*Server, error) {
 	s.ctx, s.stop = context.WithCancel(context.Background())
 	s.sessions = newSessions(o)
 	if err := s.apply(ctx); err != nil {
+		return nil, err
+	}
+	if err := s.openPlaces(ctx); err != nil {
 		return nil, err
 	}
 	go s.applyCommits()

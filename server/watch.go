@@ -32,6 +32,7 @@ func (s *Server) take(u *unit, batch link.Events) error {
 	if err != nil {
 		return err
 	}
+	s.moved(u, fresh)
 	for i := range fresh {
 		s.hub.send(note{Type: "event", Event: &fresh[i], Quiet: slices.Contains(pass.QuietCodes(), fresh[i].Kind)})
 		if fresh[i].Alarm {

@@ -14,7 +14,7 @@ import (
 
 // RuleLine is one rule at a door.
 type RuleLine struct {
-	Kind  string  `json:"kind" enum:"first card,PINs,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
+	Kind  string  `json:"kind" enum:"first card,PINs,area,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
 	ID    site.ID `json:"id,omitempty" doc:"Of a rule that stands by itself"`
 	Name  string  `json:"name"`
 	Words string  `json:"words" doc:"What it does, as a sentence"`
@@ -42,6 +42,13 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 	if p := b.plans[d.PlanID]; p != nil && waits(p) {
 		add(RuleLine{Kind: "first card", Name: "First card", Words: firstWords(d, p), Scope: "this door", InUse: true})
 	}
+	if d.OutsideAreaID != d.InsideAreaID {
+		for i := range b.Config.Areas {
+			if a := &b.Config.Areas[i]; a.ID == d.OutsideAreaID || a.ID == d.InsideAreaID {
+				add(RuleLine{Kind: "area", ID: a.ID, Name: a.Name, Words: b.AreaWords(a), Scope: b.areaScope(d, a), InUse: true})
+			}
+		}
+	}
 	for i := range b.Config.Interlocks {
 		if x := &b.Config.Interlocks[i]; slices.Contains(x.DoorIDs, door) {
 			add(RuleLine{Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off, InUse: !x.Off})
@@ -67,6 +74,18 @@ func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
 		}
 	}
 	return out
+}
+
+// areaScope says how a door leads to an area.
+func (b *Book) areaScope(d *site.Door, a *site.Area) string {
+	way := "the reader in leads into it"
+	if a.ID == d.OutsideAreaID {
+		way = "the reader in leads out of it"
+	}
+	if !d.Out.Fitted {
+		way += "; nobody sees who comes back"
+	}
+	return way
 }
 
 func firstWords(d *site.Door, p *site.Plan) string {

@@ -17,6 +17,7 @@ func Rules(c, effective *site.Config, times *site.Timetable, zone func(controlle
 	d.severalProofs()
 	d.interlocks()
 	d.toggles()
+	d.areas()
 	return stand(InOrder(d.out), "rules")
 }
 
@@ -157,6 +158,49 @@ func (d *desk) toggles() {
 		if !may {
 			d.add(Finding{Code: "nobody-toggles", Severity: Untidy, Kind: "door", ID: door.ID, Name: door.Name,
 				Words: "Nobody's level toggles " + door.Name + ", so its card toggle never happens.", Mend: "Let a level that leads there toggle doors, or switch the rule off."})
+		}
+	}
+}
+
+// areas finds rooms that people leave unseen, that nothing ever forgets, and whose limit is lower than who comes there.
+func (d *desk) areas() {
+	for i := range d.c.Areas {
+		a := &d.c.Areas[i]
+		note := func(code string, s Severity, words, mend string) {
+			d.add(Finding{Code: code, Severity: s, Kind: "area", ID: a.ID, Name: a.Name, Words: words, Mend: mend})
+		}
+		in, out := 0, 0
+		var unseen []string
+		for k := range d.c.Doors {
+			x := &d.c.Doors[k]
+			if x.OutsideAreaID == x.InsideAreaID || x.InsideAreaID != a.ID && x.OutsideAreaID != a.ID {
+				continue
+			}
+			leads := x.InsideAreaID == a.ID
+			if leads || x.Out.Fitted {
+				in++
+			}
+			if !leads || x.Out.Fitted {
+				out++
+			}
+			if leads && (x.Exit != site.NotFitted || !x.Out.Fitted) {
+				unseen = append(unseen, x.Name)
+			}
+		}
+		minds := a.Mode == site.PassbackRefuse && a.Timed == 0
+		switch {
+		case in+out == 0:
+			note("area-nowhere", Untidy, "No reader leads into "+a.Name+" or out of it.", "Say at its doors which area they lead to, or remove it.")
+			continue
+		case in > 0 && out == 0 && minds:
+			note("area-no-way-out", Wrong, "No reader leads out of "+a.Name+": whoever has come in is refused the next time.",
+				"Fit a reader on the way out, or choose a time for the area.")
+		case len(unseen) > 0 && minds:
+			note("area-left-unseen", Risky, "People leave "+a.Name+" unseen by the exit request of "+strings.Join(unseen, ", ")+", and are refused when they come back.",
+				"Let them leave by a reader, only note it, or choose a time for the area.")
+		}
+		if a.Mode != site.PassbackOff && a.Timed == 0 && a.Forget == "" {
+			note("area-never-forgotten", Risky, "Nothing ever forgets who is in "+a.Name+": one mistake lasts until somebody mends it.", "Choose an hour at which places are forgotten, such as 04:00.")
 		}
 	}
 }

@@ -14,6 +14,17 @@ type interlock struct {
 	Off   bool     `json:"off,omitempty"`
 }
 
+type area struct {
+	Name   string        `json:"name"`
+	Mode   site.Passback `json:"mode"`
+	Timed  int           `json:"timed,omitempty"`
+	Forget string        `json:"forget,omitempty"`
+	Most   int           `json:"most,omitempty"`
+	Two    bool          `json:"two,omitempty"`
+	Strict bool          `json:"strict,omitempty"`
+	Exempt []string      `json:"exempt,omitempty"`
+}
+
 type group struct {
 	Name        string   `json:"name"`
 	People      []string `json:"people,omitempty"`
@@ -75,15 +86,24 @@ func (n *naming) rules(f *file, c *site.Config) {
 		c.Interlocks = append(c.Interlocks, v)
 	}
 	_, who := labels(c)
+	person := func(at, name string) site.ID {
+		id, ok := who[name]
+		if !ok {
+			n.note(at, fmt.Errorf("there is no person %q; of several of one name write which of them, as in %q", name, name+" #1"))
+		}
+		return id
+	}
+	for i, x := range f.Areas {
+		for _, name := range x.Exempt {
+			c.Areas[i].ExemptIDs = append(c.Areas[i].ExemptIDs, person("area "+x.Name, name))
+		}
+		n.check("area "+x.Name, c.Areas[i].Check())
+	}
 	for _, x := range f.Groups {
 		at := "group " + x.Name
 		v := site.Group{ID: n.add("group", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{}}
 		for _, name := range x.People {
-			id, ok := who[name]
-			if !ok {
-				n.note(at, fmt.Errorf("there is no person %q; of several of one name write which of them, as in %q", name, name+" #1"))
-			}
-			v.PersonIDs = append(v.PersonIDs, id)
+			v.PersonIDs = append(v.PersonIDs, person(at, name))
 		}
 		for _, name := range x.Departments {
 			v.DepartmentIDs = append(v.DepartmentIDs, n.find(at, "department", name))
@@ -118,6 +138,9 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string) {
 		f.Interlocks = append(f.Interlocks, interlock{x.Name, named(x.DoorIDs, name), x.Waits, x.Exits, x.Off})
 	}
 	people, _ := labels(c)
+	for _, x := range c.Areas {
+		f.Areas = append(f.Areas, area{x.Name, x.Mode, x.Timed, x.Forget, x.Most, x.Two, x.Strict, named(x.ExemptIDs, people)})
+	}
 	for _, x := range c.Groups {
 		name[x.ID] = x.Name
 		f.Groups = append(f.Groups, group{x.Name, named(x.PersonIDs, people), named(x.DepartmentIDs, name)})

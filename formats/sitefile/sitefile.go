@@ -45,6 +45,7 @@ type file struct {
 	FreeCards []site.Credential `json:"freeCards,omitempty"`
 
 	Interlocks []interlock `json:"interlocks,omitempty"`
+	Areas      []area      `json:"areas,omitempty"`
 	Groups     []group     `json:"groups,omitempty"`
 	Proofs     []proofs    `json:"severalProofs,omitempty"`
 }
@@ -102,6 +103,8 @@ type door struct {
 
 	FirstCard *site.FirstCard `json:"firstCard,omitempty"`
 	Toggle    *site.Toggle    `json:"toggle,omitempty"`
+	From      string          `json:"outsideArea,omitempty"`
+	To        string          `json:"insideArea,omitempty"`
 	Points    *site.Points    `json:"points,omitempty"`
 	OutOfUse  bool            `json:"outOfUse,omitempty"`
 	NotFar    bool            `json:"notFromAfar,omitempty"`
@@ -324,6 +327,10 @@ func (n *naming) weeks(f *file, c *site.Config) {
 }
 
 func (n *naming) doors(f *file, c *site.Config) {
+	for _, x := range f.Areas { // who is exempt is read once people are known
+		c.Areas = append(c.Areas, site.Area{ID: n.add("area", x.Name), Name: x.Name, Mode: x.Mode, Timed: x.Timed, Forget: x.Forget,
+			Most: x.Most, Two: x.Two, Strict: x.Strict, ExemptIDs: []site.ID{}})
+	}
 	ports := map[string]string{}
 	for _, x := range f.Doors {
 		where := "door " + x.Name
@@ -337,6 +344,12 @@ func (n *naming) doors(f *file, c *site.Config) {
 			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware}
 		if x.Supply != "" {
 			d.SupplyID = n.find(where, "supply", x.Supply)
+		}
+		if x.From != "" {
+			d.OutsideAreaID = n.find(where, "area", x.From)
+		}
+		if x.To != "" {
+			d.InsideAreaID = n.find(where, "area", x.To)
 		}
 		if x.FirstCard != nil {
 			d.FirstCard = *x.FirstCard
@@ -513,13 +526,16 @@ func Write(c *site.Config) ([]byte, error) {
 		name[l.ID] = l.Name
 	}
 	writeHours(&f, c, name)
+	for _, x := range c.Areas {
+		name[x.ID] = x.Name
+	}
 	for _, d := range c.Doors {
 		name[d.ID] = d.Name
 		fl := floors[d.FloorID]
 		out := door{
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
-			Toggle: d.Toggle, NotFar: d.NotFromAfar, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
+			From: name[d.OutsideAreaID], To: name[d.InsideAreaID], Toggle: d.Toggle, NotFar: d.NotFromAfar, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
 		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard

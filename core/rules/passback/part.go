@@ -33,20 +33,24 @@ func (a *Areas) rule(id site.ID) *site.Area { return a.rules[id] }
 // tidy forgets the areas whose hour has come since, by the clock of a zone.
 func (a *Areas) tidy(z *hours.Zone, now hours.Instant) {
 	for id, r := range a.rules {
-		minute, ok := r.ForgetMinute()
-		if !ok {
-			continue
-		}
-		day := z.Wall(now).Day
-		at := z.Resolve(day, minute)
-		if at > now {
-			at = z.Resolve(day-1, minute)
-		}
-		if a.forgotten[id] < at {
+		if at, ok := LastForgotten(r, z, now); ok && a.forgotten[id] < at {
 			a.forgotten[id] = at
 			a.Book.Forget(id, at)
 		}
 	}
+}
+
+// LastForgotten is when the places of an area were forgotten last; ok is false where they never are.
+func LastForgotten(r *site.Area, z *hours.Zone, now hours.Instant) (at hours.Instant, ok bool) {
+	minute, ok := r.ForgetMinute()
+	if !ok {
+		return 0, false
+	}
+	day := z.Wall(now).Day
+	if at = z.Resolve(day, minute); at > now {
+		at = z.Resolve(day-1, minute)
+	}
+	return at, true
 }
 
 // Part is one door between two areas. One that leads nowhere has it too, and it does nothing.
