@@ -72,6 +72,9 @@ var views = []struct{ path, words string }{
 	{"/people/compare", "Compare"},
 	{"/people/findings", "Untidy"},
 	{"/rules", "Two at the vault"},
+	{"/rules/areas", "Staff side"},
+	{"/rules/areas/new", "How many are inside"},
+	{"/rules/areas/%area", "is refused"},
 	{"/rules/hand", "Held now"},
 	{"/rules/keypads", "Digits of a PIN"},
 	{"/rules/findings", "Two at the vault"},
@@ -96,7 +99,7 @@ var views = []struct{ path, words string }{
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
 		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
-		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups",
+		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas",
 	} {
 		if !strings.Contains(path, mark) {
 			continue

@@ -84,6 +84,34 @@ func (w *world) doorOf(name string) string {
 	return fmt.Sprintf("/rules/doors/%d", v.Value.Int())
 }
 
+// The staff entrance: in, in again refused, forgiven, in.
+func TestInAgain(t *testing.T) {
+	w := newMuseum(t)
+	w.step("in, and in again", func() {
+		w.clock("Staff entrance", "2026-11-23 18:10:00")
+		w.reads("Petra Tarn")
+		w.See("Granted")
+		w.Press("Open")
+		w.See("Is in another area now")
+		w.Press("Close")
+		w.See("closed")
+		w.presentsUntil("is inside already")
+		w.See("is in Staff side already")
+	})
+	w.step("seen, and forgiven", func() {
+		w.Go("/rules/areas")
+		w.See("1 inside")
+		w.Press("Forgive Petra Tarn")
+		w.See("0 inside")
+	})
+	w.step("in", func() {
+		w.clock("Staff entrance", "2026-11-23 18:20:00")
+		w.reads("Petra Tarn")
+		w.See("18:20")
+		w.presentsUntil("Granted")
+	})
+}
+
 // An interlock is made, refused where a door has no contact, and tried at the bench.
 func TestAirlock(t *testing.T) {
 	w := newMuseum(t)

@@ -3,6 +3,44 @@
 export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string; about?: string }
 
 export const fields: Record<string, FieldSaid> = {
+  "Area.exemptIds": {
+    "title": "Exempt",
+    "about": "People who are never refused for where they are"
+  },
+  "Area.forget": {
+    "title": "Forgotten daily at",
+    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$",
+    "about": "Everybody's place is forgotten daily at this time, 04:00; empty: never"
+  },
+  "Area.mode": {
+    "title": "Coming in again",
+    "about": "About somebody who is not where the reader leads from"
+  },
+  "Area.most": {
+    "title": "People inside at the most",
+    "min": 0,
+    "max": 100000,
+    "about": "People inside at the most; 0: no limit"
+  },
+  "Area.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Area.strict": {
+    "title": "Strict off the network",
+    "about": "Off the network it goes on refusing by what it knows"
+  },
+  "Area.timed": {
+    "title": "Only for",
+    "unit": "min",
+    "min": 0,
+    "max": 1440,
+    "about": "Only for so many minutes after somebody has come in; 0: until they leave"
+  },
+  "Area.two": {
+    "title": "Nobody comes in alone",
+    "about": "Nobody comes in alone while it is empty"
+  },
   "CardFormat.facilities": {
     "title": "Accepted facility codes",
     "about": "Accepted facility codes; none listed accepts all"
@@ -215,6 +253,10 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 400,
     "about": "What the door leads to"
   },
+  "Door.insideAreaId": {
+    "title": "Area inside",
+    "about": "The area that it leads to; 0: none"
+  },
   "Door.lock": {
     "title": "Lock"
   },
@@ -258,6 +300,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Outside",
     "longest": 400,
     "about": "What is on the side of the reader in"
+  },
+  "Door.outsideAreaId": {
+    "title": "Area outside",
+    "about": "The area that the reader in leads from; 0: none"
   },
   "Door.planId": {
     "title": "Passage plan"

@@ -55,6 +55,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listArea"];
+        put?: never;
+        post: operations["addArea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/areas-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is where */
+        get: operations["areasNow"];
+        put?: never;
+        /** Put people elsewhere, or forgive them */
+        post: operations["movePeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/areas/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getArea"];
+        put: operations["saveArea"];
+        post?: never;
+        delete: operations["removeArea"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ask": {
         parameters: {
             query?: never;
@@ -2060,6 +2110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an area would do */
+        post: operations["areaWords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/interlock": {
         parameters: {
             query?: never;
@@ -2601,6 +2668,75 @@ export interface components {
             /** @description What was understood, as a sentence */
             words: string;
         };
+        Area: {
+            /**
+             * Exempt
+             * @description People who are never refused for where they are
+             */
+            exemptIds: number[];
+            /**
+             * Forgotten daily at
+             * @description Everybody's place is forgotten daily at this time, 04:00; empty: never
+             */
+            forget?: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Coming in again
+             * @description About somebody who is not where the reader leads from
+             * @enum {string}
+             */
+            mode: "off" | "log" | "refuse";
+            /**
+             * People inside at the most
+             * Format: int64
+             * @description People inside at the most; 0: no limit
+             */
+            most?: number;
+            /** Name */
+            name: string;
+            /**
+             * Strict off the network
+             * @description Off the network it goes on refusing by what it knows
+             */
+            strict?: boolean;
+            /**
+             * Only for
+             * Format: int64
+             * @description Only for so many minutes after somebody has come in; 0: until they leave
+             */
+            timed?: number;
+            /**
+             * Nobody comes in alone
+             * @description Nobody comes in alone while it is empty
+             */
+            two?: boolean;
+        };
+        AreaNow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            inside: number;
+            /** Format: int64 */
+            most?: number;
+            name: string;
+            /** @description At most 200, who came in last first */
+            people: components["schemas"]["SomeoneAt"][];
+            /** @description The doors that lead in and out */
+            ways: components["schemas"]["AreaWay"][];
+            words: string;
+        };
+        AreaWay: {
+            /** @description What is on its outside */
+            from: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description A reader leads out; else people leave unseen */
+            out: boolean;
+            /** @description What is inside */
+            to: string;
+        };
         Around: {
             after?: components["schemas"]["Place"];
             before?: components["schemas"]["Place"];
@@ -2752,7 +2888,7 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "group" | "several proofs" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "person";
             words: string;
         };
         ChangeLine: {
@@ -3182,6 +3318,12 @@ export interface components {
              */
             inside: string;
             /**
+             * Area inside
+             * Format: int64
+             * @description The area that it leads to; 0: none
+             */
+            insideAreaId?: number;
+            /**
              * Lock
              * @enum {string}
              */
@@ -3227,6 +3369,12 @@ export interface components {
              * @description What is on the side of the reader in
              */
             outside: string;
+            /**
+             * Area outside
+             * Format: int64
+             * @description The area that the reader in leads from; 0: none
+             */
+            outsideAreaId?: number;
             /**
              * Passage plan
              * Format: int64
@@ -3380,6 +3528,22 @@ export interface components {
             sentence: string;
             /** @description People with what they lose and gain, those with the same together; at most 60 people */
             touched: components["schemas"]["Touched"][];
+        };
+        Elsewhere: {
+            /**
+             * Format: int64
+             * @description Everybody in this area; 0: everybody
+             */
+            of?: number;
+            /** @description Outside of all areas */
+            out?: boolean;
+            /** @description None listed: everybody in the area, or everybody */
+            people?: number[];
+            /**
+             * Format: int64
+             * @description Into this area; none with forgive: they may go anywhere once
+             */
+            to?: number;
         };
         EnrolReader: {
             /** Format: int64 */
@@ -4658,6 +4822,17 @@ export interface components {
              */
             possible: number;
         };
+        PageArea: {
+            items: components["schemas"]["VersionedArea"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageController: {
             items: components["schemas"]["VersionedController"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -5423,7 +5598,7 @@ export interface components {
              * @description What sort of rule it is
              * @enum {string}
              */
-            kind: "first card" | "PINs" | "several proofs" | "interlock" | "card toggle";
+            kind: "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle";
             name: string;
             /** @description Not in use; its settings are kept */
             off: boolean;
@@ -5462,6 +5637,7 @@ export interface components {
             words: string;
         };
         RulesOverview: {
+            areas: components["schemas"]["RuleRow"][];
             groups: components["schemas"]["RuleRow"][];
             interlocks: components["schemas"]["RuleRow"][];
             proofs: components["schemas"]["RuleRow"][];
@@ -5784,6 +5960,12 @@ export interface components {
             /** @description Times are shown as 6:30 pm there */
             twelveHour: boolean;
             zone: string;
+        };
+        SomeoneAt: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            since: string;
         };
         Spell: {
             /** Format: int64 */
@@ -6129,6 +6311,11 @@ export interface components {
             /** @description Such as contact, lock, fire release */
             role: string;
         };
+        VersionedArea: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Area"];
+        };
         VersionedController: {
             /** Format: int64 */
             rev: number;
@@ -6443,6 +6630,238 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Visit"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listArea: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Area"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    areasNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    movePeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Elsewhere"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AreaNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedArea"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeArea: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -12258,6 +12677,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulesOverview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    areaWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Area"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sentence"];
                 };
             };
             /** @description Error */

@@ -50,6 +50,7 @@ export function placePath(kind: string, id: number, station = ''): string {
     'door set': '/hours/changes',
     settings: '/rules/keypads',
     interlock: `/rules/interlocks/${id}`,
+    area: `/rules/areas/${id}`,
     group: `/rules/groups/${id}`,
     'several proofs': `/rules/proofs/${id}`,
     site: `/build/sites/${id}`,

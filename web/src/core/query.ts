@@ -36,6 +36,7 @@ export const kinds = {
   'free card': 'free-cards',
   person: 'people',
   interlock: 'interlocks',
+  area: 'areas',
   group: 'groups',
   'several proofs': 'proofs',
 } as const
@@ -63,6 +64,7 @@ export type Objects = {
   'free card': Schemas['FreeCard']
   person: Schemas['Person']
   interlock: Schemas['Interlock']
+  area: Schemas['Area']
   group: Schemas['Group']
   'several proofs': Schemas['Proofs']
 }

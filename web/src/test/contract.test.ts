@@ -15,6 +15,7 @@ import ScheduleEditor from '../stations/hours/ScheduleEditor.vue'
 import TypeSheet from '../stations/hours/TypeSheet.vue'
 import LevelSheet from '../stations/people/LevelSheet.vue'
 import PersonSheet from '../stations/people/PersonSheet.vue'
+import AreaSheet from '../stations/rules/AreaSheet.vue'
 import GroupSheet from '../stations/rules/GroupSheet.vue'
 import InterlockSheet from '../stations/rules/InterlockSheet.vue'
 import KeypadsView from '../stations/rules/KeypadsView.vue'
@@ -77,6 +78,7 @@ const values: Record<string, object> = {
   schedule: { id: 7, name: 'Days', week },
   plan: { id: 7, name: 'Usual', default: 'card', week },
   interlock: { id: 7, name: 'Airlock', doorIds: [8, 9], waits: true },
+  area: { id: 7, name: 'Vault', mode: 'refuse', exemptIds: [3] },
   group: { id: 7, name: 'Registrars', personIds: [3], departmentIds: [4] },
   'several proofs': {
     ...{ id: 7, name: 'Two', kind: 'combination', doorIds: [8], scheduleId: 6, window: 20 },
@@ -152,6 +154,7 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['site', 'Site', SiteSheet, {}, {}],
   ['interlock', 'Interlock', InterlockSheet, {}, {}],
   ['group', 'Group', GroupSheet, {}, {}],
+  ['area', 'Area', AreaSheet, {}, {}],
   ['several proofs', 'Proofs', ProofsSheet, {}, { Combination: 'combinations[0].', Part: 'combinations[0].parts[0].' }],
   ['settings', 'Settings', KeypadsView, {}, { CardFormat: 'cards[0].' }],
 ]

@@ -151,7 +151,12 @@ const remove = useRemoval(edit, {
           <DoorForm :id="id" v-model="draft" :lacks="course?.lacks ?? {}" />
         </section>
         <div v-else-if="station === 'rules'">
-          <DoorRules :id="id" v-model:toggle="draft.toggle" />
+          <DoorRules
+            :id="id"
+            v-model:toggle="draft.toggle"
+            v-model:outside="draft.outsideAreaId"
+            v-model:inside="draft.insideAreaId"
+          />
         </div>
         <DoorHours v-else :door="door" :then="then" />
       </div>

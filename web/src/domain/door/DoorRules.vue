@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import StateBox from '../../ui/StateBox.vue'
 import HandOrder from '../rule/HandOrder.vue'
 import ToggleForm from './ToggleForm.vue'
@@ -10,6 +11,12 @@ import ToggleForm from './ToggleForm.vue'
 /** The rules at a door, in the order in which they are checked; then those that are not in use, with what they are for. */
 const props = defineProps<{ id: number }>()
 const toggle = defineModel<Schemas['Toggle'] | undefined>('toggle')
+const outside = defineModel<number | undefined>('outside')
+const inside = defineModel<number | undefined>('inside')
+const nowhere = [{ id: 0, name: 'outside of all areas' }]
+const makeArea = async (name: string) =>
+  (await ask(api.POST('/api/areas', { body: { id: 0, name, mode: 'refuse', forget: '04:00', exemptIds: [] } }))).value
+    .id
 const query = useComputed(
   'rules at a door',
   () => [props.id],
@@ -24,9 +31,11 @@ const to = (l: Schemas['RuleLine']) =>
     ? `/rules/proofs/${l.id}`
     : l.kind === 'interlock'
       ? `/rules/interlocks/${l.id}`
-      : l.kind === 'first card'
-        ? `/hours/doors/${props.id}`
-        : '/rules/keypads'
+      : l.kind === 'area'
+        ? `/rules/areas/${l.id}`
+        : l.kind === 'first card'
+          ? `/hours/doors/${props.id}`
+          : '/rules/keypads'
 const add = (l: Schemas['RuleLine']) =>
   (l.kind === 'several proofs' ? '/rules/proofs/new' : '/rules/interlocks/new') + `?door=${props.id}`
 </script>
@@ -69,6 +78,34 @@ const add = (l: Schemas['RuleLine']) =>
           >Try it at the bench</RouterLink
         >
       </article>
+    </section>
+    <section class="card mb-3" aria-label="Between areas">
+      <div class="card-head">
+        <h2>Between areas</h2>
+        <span class="note">{{
+          (outside ?? 0) === (inside ?? 0) ? 'it leads nowhere: nobody is counted' : 'the reader in leads from, and to'
+        }}</span>
+      </div>
+      <div class="flex flex-wrap items-center gap-2 px-3.5 py-2.5 text-[13.5px]">
+        <ObjectPicker
+          :model-value="outside ?? 0"
+          kind="area"
+          class="w-52"
+          label="Area outside"
+          :besides="nowhere"
+          :make="makeArea"
+          @update:model-value="(i: number) => (outside = i || undefined)"
+        /><span aria-hidden="true">→</span>
+        <ObjectPicker
+          :model-value="inside ?? 0"
+          kind="area"
+          class="w-52"
+          label="Area inside"
+          :besides="nowhere"
+          :make="makeArea"
+          @update:model-value="(i: number) => (inside = i || undefined)"
+        />
+      </div>
     </section>
     <section class="card" aria-label="Not in use here">
       <div class="card-head"><h2>Not in use here</h2></div>

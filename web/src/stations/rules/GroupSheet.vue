@@ -84,7 +84,7 @@ const remove = useRemoval(edit, {
           ><button
             type="button"
             class="btn btn-quiet px-1"
-            :aria-label="`Take ${nameOf(x)} out`"
+            :aria-label="`Take out ${nameOf(x)}`"
             @click="draft[l.key] = draft[l.key].filter((i) => i !== x)"
           >
             Take out

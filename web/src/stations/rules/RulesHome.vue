@@ -48,6 +48,13 @@ const rules = computed<Schemas['RulesOverview'] | undefined>(() => query.data.va
         :add="{ name: 'New interlock', to: '/rules/interlocks/new' }"
       />
       <RuleGroup
+        title="Areas"
+        :rows="rules.areas"
+        :to="(r) => `/rules/areas/${r.id}`"
+        none="None. Rooms that know who is inside: nobody comes in twice, or one too many, or alone."
+        :add="{ name: 'New area', to: '/rules/areas/new' }"
+      />
+      <RuleGroup
         title="Card toggles"
         :rows="rules.toggles"
         :to="(r) => `/rules/doors/${r.id}`"

@@ -10,6 +10,7 @@ const site = useSite()
     label="Rules"
     :tabs="[
       { path: '/rules', name: 'All rules' },
+      { path: '/rules/areas', name: 'Areas' },
       { path: '/rules/hand', name: 'By hand' },
       { path: '/rules/keypads', name: 'PINs and keypads' },
       { path: '/rules/findings', name: 'Findings', count: site.overview?.rules },
