@@ -12,12 +12,14 @@ type ruled struct {
 	proofs     []site.Proofs
 	groups     [][]site.ID // who is in the groups that they name
 	interlocks []site.Interlock
+	areas      []site.Area
+	between    [2]site.ID // areas
 	toggle     *site.Toggle
 }
 
 // rulesDiffer lists the doors where other rules hold than before, in the order of the configuration.
 func rulesDiffer(was, is *site.Config) (out []site.ID) {
-	if len(was.Proofs)+len(is.Proofs)+len(was.Interlocks)+len(is.Interlocks) == 0 && !toggles(was) && !toggles(is) {
+	if len(was.Proofs)+len(is.Proofs)+len(was.Interlocks)+len(is.Interlocks)+len(was.Areas)+len(is.Areas) == 0 && !toggles(was) && !toggles(is) {
 		return nil
 	}
 	for i := range is.Doors {
@@ -38,6 +40,13 @@ func toggles(c *site.Config) bool {
 func rulesAt(c *site.Config, d *site.Door) (r ruled) {
 	if d.Toggle != nil && !d.Toggle.Off {
 		r.toggle = d.Toggle
+	}
+	r.between = [2]site.ID{d.OutsideAreaID, d.InsideAreaID}
+	for _, a := range c.Areas {
+		if d.OutsideAreaID != d.InsideAreaID && slices.Contains(r.between[:], a.ID) {
+			a.Name, a.ExemptIDs = "", slices.Sorted(slices.Values(a.ExemptIDs))
+			r.areas = append(r.areas, a)
+		}
 	}
 	for _, x := range c.Interlocks {
 		if !x.Off && slices.Contains(x.DoorIDs, d.ID) {

@@ -46,7 +46,7 @@ export function areaLayout(areas: Schemas['AreaNow'][]): Layout {
       y: edge + row * (roomHeight + gapY),
     })
   }
-  const tall = Math.max(1, ...rows.map((n) => (n ?? -1) + 1))
+  const tall = Math.max(1, ...Object.values(rows).map((n) => n + 1))
   const h = 2 * edge + tall * roomHeight + (tall - 1) * gapY
   const strip = { x: edge, y: edge, height: h - 2 * edge }
   const many = new Map<string, number>() // doors between the same two

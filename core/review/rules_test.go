@@ -1,0 +1,89 @@
+package review
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/site"
+)
+
+func ruleFindings(t *testing.T, c *site.Config) []Finding {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(t, err)
+	z := hours.ZoneFrom(loc, noon-400*hours.FullDay, noon+900*hours.FullDay)
+	zone := func(site.ID) *hours.Zone { return &z }
+	return Rules(c, c.Effective(), site.NewTimetable(c, zone), zone, noon)
+}
+
+// ruled is staffed with a second door, and nothing to find about its rules.
+func ruled() *site.Config {
+	c := staffed()
+	c.Doors[0].Hardware = site.UsualHardware()
+	second := c.Doors[0]
+	second.ID, second.Name, second.PlanID = 12, "Second", 70
+	second.Exit, second.Out.Fitted = site.NotFitted, true
+	c.Doors = append(c.Doors, second)
+	c.Plans = append(c.Plans, site.Plan{ID: 70, Name: "Cards", Pattern: hours.Pattern{Default: hours.Card}})
+	c.Levels[0].Entries = append(c.Levels[0].Entries, site.At(12, 6))
+	c.Levels[0].Approves, c.Levels[0].Toggles = true, true
+	c.People = append(c.People, &site.Person{ID: 13, Name: "Ben", Credentials: []site.Credential{site.NewCard("26-bit", 0, 2)}, Levels: []site.Grant{{LevelID: 10}}})
+	c.Groups = []site.Group{{ID: 20, Name: "Keepers", PersonIDs: []site.ID{11, 13}}}
+	pair := site.Combination{Total: 2, Parts: []site.Part{{GroupID: 20, Count: 2}}}
+	c.Proofs = []site.Proofs{{ID: 21, Name: "Two", Kind: site.Combined, DoorIDs: []site.ID{8}, ScheduleID: 6, Window: 20, Combinations: []site.Combination{pair}}}
+	c.Interlocks = []site.Interlock{{ID: 22, Name: "Lock", DoorIDs: []site.ID{8, 12}}}
+	c.Areas = []site.Area{{ID: 23, Name: "Room", Mode: site.PassbackRefuse, Forget: "04:00"}}
+	c.Doors[1].InsideAreaID = 23
+	toggle := site.UsualToggle()
+	c.Doors[1].Toggle = &toggle
+	return c
+}
+
+// Each finding about rules: how sound ones are spoiled, and what is then said. A rule that is off is not looked at.
+func TestRuleFindings(t *testing.T) {
+	require.Empty(t, ruleFindings(t, ruled()))
+	for _, x := range []struct {
+		code  string
+		says  string
+		spoil func(c *site.Config)
+	}{
+		{"nobody-together", "No combination of Two can be filled: nobody enters at Door.", func(c *site.Config) { c.People[0].Suspended = true }},
+		{"combination-never", "Keepers has 1 who come in there, and it takes 2", func(c *site.Config) { c.Groups[0].PersonIDs = []site.ID{11} }},
+		{"nobody-approves", "Nobody who comes in at the doors of Two has a level that approves", func(c *site.Config) {
+			c.Proofs[0].Kind, c.Proofs[0].Combinations, c.Levels[0].Approves = site.Approval, nil, false
+		}},
+		{"one-kind-of-proof", "whose reader takes cards only", func(c *site.Config) {
+			c.Proofs[0].Kind, c.Proofs[0].Combinations = site.AnotherProof, nil
+		}},
+		{"interlock-blind", "Second has no door contact", func(c *site.Config) { c.Doors[1].Contact = site.NotFitted }},
+		{"interlock-exits", "whoever is between its doors waits", func(c *site.Config) { c.Interlocks[0].Exits = true }},
+		{"interlock-free", "Door and Second of Lock are free at one time, from Mon 23 Nov 2026 10:00 on", func(c *site.Config) { c.Doors[1].PlanID = 7 }},
+		{"nobody-toggles", "Nobody's level toggles Second", func(c *site.Config) { c.Levels[0].Toggles = false }},
+		{"area-nowhere", "No reader leads into Room", func(c *site.Config) { c.Doors[1].InsideAreaID = 0 }},
+		{"area-no-way-out", "No reader leads out of Room", func(c *site.Config) { c.Doors[1].Out.Fitted = false }},
+		{"area-left-unseen", "by the exit request of Second", func(c *site.Config) { c.Doors[1].Exit = site.NormallyOpen }},
+		{"area-never-forgotten", "one mistake lasts until somebody mends it", func(c *site.Config) { c.Areas[0].Forget = "" }},
+	} {
+		t.Run(x.code, func(t *testing.T) {
+			c := ruled()
+			x.spoil(c)
+			var said []string
+			for _, f := range ruleFindings(t, c) {
+				assert.Equal(t, "rules", f.Station)
+				assert.NotEmpty(t, f.Mend)
+				if f.Code == x.code {
+					said = append(said, f.Words)
+				}
+			}
+			assert.Contains(t, strings.Join(said, "\n"), x.says)
+			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off = true, true, true
+			for _, f := range ruleFindings(t, c) {
+				assert.Contains(t, f.Code, "area", "what is off is not looked at")
+			}
+		})
+	}
+}
