@@ -97,7 +97,7 @@ type Places struct {
 
 // Order is what an operator wants of doors of a controller.
 type Order struct {
-	What  string        `json:"what"`            // release, hold, back, lockdown, end lockdown, fire or end fire
+	What  string        `json:"what"`            // release, hold, back, lift, lockdown, end lockdown, fire or end fire
 	Doors []site.ID     `json:"doors"`           // none listed: all of the controller
 	Mode  hours.Mode    `json:"mode"`            // of hold
 	Until hours.Instant `json:"until,omitempty"` // of hold; 0: until it is ended
@@ -110,6 +110,8 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 	switch o.What {
 	case "release":
 		in.Kind = panel.Release
+	case "lift":
+		in.Kind = panel.Lift
 	case "hold":
 		in.Kind = panel.Hold
 	case "back":

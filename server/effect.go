@@ -249,6 +249,9 @@ const smallCrowd = 5000
 
 // sayingEffect lets a write keep what it does in the history: as it was shown, else worked out where that is quick.
 func (s *Server) sayingEffect(ctx context.Context, v any) context.Context {
+	if words := s.ruleWords(v); words != "" {
+		return store.WithEffect(ctx, words)
+	}
 	e, ok := editOf(v)
 	if !ok {
 		return ctx

@@ -22,7 +22,7 @@ import (
 
 // OrderAsked is what an operator wants of doors, now and by hand.
 type OrderAsked struct {
-	What    string        `json:"what" enum:"release,hold,back,lockdown,end lockdown,fire,end fire" doc:"Back: to what the plan says"`
+	What    string        `json:"what" enum:"release,hold,back,lift,lockdown,end lockdown,fire,end fire" doc:"Back: to what the plan says"`
 	Targets []site.Target `json:"targets" doc:"Doors, door sets, floors, sites, or everything"`
 	Mode    hours.Mode    `json:"mode,omitempty" doc:"Of hold"`
 	Until   string        `json:"until,omitempty" doc:"Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended"`
@@ -162,7 +162,7 @@ func (s *Server) order(ctx context.Context, in *OrderAsked, who string) (OrderAn
 // orderNote is what the history says of an order.
 func (s *Server) orderNote(o *ordered) string {
 	words := map[string]string{
-		"release": "released once", "back": "back to plan", "lockdown": "lockdown", "end lockdown": "lockdown ended",
+		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "lockdown": "lockdown", "end lockdown": "lockdown ended",
 		"fire": "fire release", "end fire": "fire release ended",
 	}[o.What]
 	if words == "" {
@@ -198,8 +198,8 @@ func (s *Server) orderAt(ctx context.Context, c site.ID, doors []site.ID, o link
 		return told
 	}
 	told.Reached, told.Words = false, "does not answer; it is told on its return"
-	if o.What == "release" {
-		told.Words = "does not answer; nothing was released"
+	if o.What == "release" || o.What == "lift" {
+		told.Words = "does not answer; nothing was done"
 		return told
 	}
 	if !errors.Is(err, errNotThere) {
@@ -318,6 +318,12 @@ func (s *Server) heldDoors() []HeldDoor {
 			st := &u.status.Doors[i]
 			d := b.Door(st.Door)
 			hand := handOf(st)
+			if d != nil && st.Keypad > now {
+				out = append(out, HeldDoor{
+					DoorRef: DoorRef{d.ID, d.Name}, Site: b.Name(places.Site(d.FloorID)), Hand: "keypad locked",
+					Mode: st.Mode, By: "wrong PINs", Until: "until " + b.When(d.ID, now, st.Keypad),
+				})
+			}
 			if d == nil || hand == "" {
 				continue
 			}

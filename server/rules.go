@@ -75,6 +75,21 @@ func (s *Server) rulesOverview() RulesOverview {
 	return out
 }
 
+// ruleWords says what a rule does that is being saved; nothing of what is no rule.
+func (s *Server) ruleWords(v any) string {
+	b := s.current()
+	switch x := v.(type) {
+	case *site.Proofs:
+		m := b.MeaningOf(x)
+		return m.Words + " " + m.Effect
+	case *site.Interlock:
+		return b.InterlockWords(x)
+	case *site.Area:
+		return b.AreaWords(x)
+	}
+	return ""
+}
+
 // blocks says which door of an interlock is open or released now.
 func (s *Server) blocks(x *site.Interlock) string {
 	b := s.current()

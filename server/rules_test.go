@@ -89,7 +89,7 @@ func TestOrdersByHand(t *testing.T) {
 		return strings.Contains(order(200, "", `"what":"lockdown","why":"a rehearsal","preview":true`, quay), "1 cannot be reached now")
 	}, 20*time.Second, 20*time.Millisecond)
 	order(200, "it is told on its return", `"what":"lockdown","why":"smoke"`, quay)
-	order(200, "nothing was released", `"what":"release"`, quay)
+	order(200, "nothing was done", `"what":"release"`, quay)
 	c.want(200, "", "POST", bench, `{"do":"plug"}`)
 	require.Eventually(t, func() bool {
 		return strings.Contains(c.want(200, "", "GET", "/api/held", ""), `"hand":"lockdown"`)

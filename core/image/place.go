@@ -28,6 +28,7 @@ type Place struct {
 	Door *door.Door
 	Asks *asks.Part
 	Hold *holds.Hold
+	Keys [2]*keypad.Lock // of the reader in, and of the reader out
 	// Parts in the order in which they follow a fact, and are woken where several are due at one instant.
 	Parts []Slot
 	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
@@ -80,7 +81,7 @@ func (c *Compiled) Place(i int) *Place {
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
 	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
-	p := &Place{ID: d.ID, Door: machine, Hold: hold, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
+	p := &Place{ID: d.ID, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock}, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
 		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,

@@ -27,6 +27,7 @@ const (
 	Fire                         // On: Doors are free for escape; else that ends
 	Told                         // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
 	Whereabouts                  // Places: where people are, as other controllers or an operator say
+	Lift                         // locked keypads of Doors work again
 	Release                      // an operator lets somebody through Doors, once
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )

@@ -129,9 +129,10 @@ type DoorState struct {
 	Released bool          `json:"released"`
 	Open     bool          `json:"open"`
 	Alarm    string        `json:"alarm,omitempty"`
-	Waits    bool          `json:"waits,omitempty"` // for its first card
-	Layer    hours.Layer   `json:"layer,omitempty"` // that decides
-	Held     *Held         `json:"held,omitempty"`  // by an operator; nil: not
+	Waits    bool          `json:"waits,omitempty"`  // for its first card
+	Layer    hours.Layer   `json:"layer,omitempty"`  // that decides
+	Keypad   hours.Instant `json:"keypad,omitempty"` // its keypad is locked until then
+	Held     *Held         `json:"held,omitempty"`   // by an operator; nil: not
 }
 
 // Held is a hold as a controller tells of it.
@@ -151,6 +152,9 @@ func (p *Panel) Doors() []DoorState {
 		out[i] = DoorState{
 			Port: d.Config.Port, Door: place.ID, Mode: now.Mode, Until: until.OrZero(),
 			Released: p.told[d.Config.Wired().Lock], Open: d.Open(), Waits: now.Waits, Layer: now.Layer,
+		}
+		if until := max(place.Keys[0].Until, place.Keys[1].Until); until > p.now {
+			out[i].Keypad = until
 		}
 		if h := place.Hold; h.On {
 			out[i].Held = &Held{h.Mode, h.Since, h.Until, h.By}

@@ -206,6 +206,8 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Pulse:
 		p.pulses[in.Point] = now.Add(in.By)
 		p.drive(in.Point, p.wanted[in.Point])
+	case Lift:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LiftAsked, Note: in.Note})
 	case Whereabouts:
 		p.tell(everywhere, pass.Fact{At: now, Kind: pass.PlacesTold, Places: in.Places})
 	case Release:

@@ -302,3 +302,22 @@ func TestCardToggle(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "{}", string(saved), "nothing is left to remember")
 }
+
+// A keypad that is locked after wrong PINs works again once an operator says so.
+func TestKeypadLifted(t *testing.T) {
+	l := playing(t, func(c *site.Config) { c.Plans[0].Pattern.Default = hours.PIN })
+	said := ""
+	for range 5 {
+		for _, k := range []byte("1111") {
+			said = l.say(time.Second, types(1, k))
+		}
+	}
+	assert.Equal(t, "1 0 wrong-pin, 1 keypad-locked", said)
+	assert.Greater(t, l.p.Doors()[0].Keypad, l.now)
+	assert.Equal(t, "1 keypad-lifted", l.say(time.Second, Input{Kind: Lift, Doors: []site.ID{1}}))
+	assert.Zero(t, l.p.Doors()[0].Keypad)
+	for _, k := range []byte("4829") {
+		said = l.say(time.Second, types(1, k))
+	}
+	assert.Equal(t, "1 101 granted", said)
+}

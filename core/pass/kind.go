@@ -59,6 +59,7 @@ const (
 	ToggledOff   // that has ended
 	ReleasedOnce // an operator let somebody through
 	PlaceIs      // somebody is in Fact.Area now
+	KeypadLifted // an operator has ended the lock of a keypad
 	endOfLogged
 )
 
@@ -77,6 +78,7 @@ const (
 	InputIs                         // a named input is read
 	ReleaseAsked                    // an operator wants the door released once
 	ExitAgain                       // an exit request that was held back may go on
+	LiftAsked                       // an operator wants locked keypads to work again
 	PlacesTold                      // Fact.Places: what other controllers saw, or an operator says
 	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
@@ -99,7 +101,7 @@ var kinds = enum.Table[Kind]{
 	TamperOpened: {Code: "tamper"}, TamperClosed: {Code: "tamper-ended"},
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
 	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
-	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"},
+	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
 

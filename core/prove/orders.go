@@ -32,6 +32,8 @@ func (b *Book) OrderWords(what string, mode hours.Mode, doors []site.ID, unreach
 	switch what {
 	case "release":
 		out = where + " release" + each + " once, for the unlock time"
+	case "lift":
+		out = "keypads that are locked after wrong PINs work again at " + where
 	case "back":
 		out = where + " follow" + each + " the plan again"
 	case "lockdown":

@@ -81,7 +81,7 @@ var headlines = map[pass.Kind]string{
 	pass.ReaderLost: "Reader does not answer", pass.ReaderBack: "Reader answers again",
 	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
 	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
-	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now",
+	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
 
@@ -174,7 +174,7 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "opened with no grant, no exit request"
 	case pass.HoldBegan:
 		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next) + byWords(e.Note)
-	case pass.HoldEnded, pass.ReleasedOnce, pass.LockdownEnded, pass.FireEnded:
+	case pass.HoldEnded, pass.ReleasedOnce, pass.KeypadLifted, pass.LockdownEnded, pass.FireEnded:
 		return strings.TrimPrefix(byWords(e.Note), ", ")
 	case pass.LockdownBegan:
 		return "barred until it is ended; exit requests work" + byWords(e.Note)

@@ -28,6 +28,13 @@ type memory struct {
 
 // Follow counts the wrong PINs of its own side.
 func (l *Lock) Follow(f *pass.Fact, do *pass.Effects) {
+	if f.Kind == pass.LiftAsked {
+		if f.At < l.Until {
+			do.Tell(pass.Fact{At: f.At, Kind: pass.KeypadLifted, Out: l.Out, Note: f.Note})
+		}
+		l.memory = memory{}
+		return
+	}
 	if f.Out != l.Out {
 		return
 	}

@@ -4679,7 +4679,7 @@ export interface components {
              * @description Back: to what the plan says
              * @enum {string}
              */
-            what: "release" | "hold" | "back" | "lockdown" | "end lockdown" | "fire" | "end fire";
+            what: "release" | "hold" | "back" | "lift" | "lockdown" | "end lockdown" | "fire" | "end fire";
             /** @description Asked for where doors are barred */
             why?: string;
         };

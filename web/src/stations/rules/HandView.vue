@@ -45,9 +45,14 @@ watch(
       .join(),
   () => void query.refetch(),
 )
+const ends: Record<string, 'end lockdown' | 'end fire' | 'lift'> = {
+  lockdown: 'end lockdown',
+  'fire release': 'end fire',
+  'keypad locked': 'lift',
+}
 const end = (h: Schemas['HeldDoor']) =>
   attempt(async () => {
-    const what = h.hand === 'lockdown' ? 'end lockdown' : h.hand === 'fire release' ? 'end fire' : 'back'
+    const what = ends[h.hand] ?? 'back'
     await ask(api.POST('/api/orders', { body: { what, targets: [{ kind: 'door', id: h.id }] } }))
     await query.refetch()
   })
@@ -68,13 +73,16 @@ const end = (h: Schemas['HeldDoor']) =>
         <h2>Held now</h2>
         <span class="note">{{ held.length || 'nothing: every door follows its plan' }}</span>
       </div>
-      <div v-for="h in held" :key="h.id" class="row gap-3">
+      <div v-for="h in held" :key="`${h.id} ${h.hand}`" class="row gap-3">
         <span class="min-w-0 flex-1"
           ><RouterLink class="font-semibold underline" :to="`/rules/doors/${h.id}`">{{ h.name }}</RouterLink
           ><span class="note ml-2 text-[12.5px]">{{ h.site }}</span>
           <span class="block text-[13px]"
             ><b class="text-violet">{{ h.hand === 'held' ? `held: ${h.mode}` : h.hand }}</b
-            >, {{ h.until }}<template v-if="h.by">; by {{ h.by }}, since {{ h.since }}</template></span
+            >, {{ h.until
+            }}<template v-if="h.by"
+              >; by {{ h.by }}<template v-if="h.since">, since {{ h.since }}</template></template
+            ></span
           ></span
         >
         <button
