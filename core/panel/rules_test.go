@@ -60,7 +60,6 @@ type play struct {
 	t   require.TestingT
 	p   *Panel
 	now hours.Instant
-	at  map[pass.Kind]int
 }
 
 func playing(t require.TestingT, change func(*site.Config)) *play {
