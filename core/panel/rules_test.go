@@ -320,3 +320,27 @@ func TestKeypadLifted(t *testing.T) {
 	}
 	assert.Equal(t, "1 101 granted", said)
 }
+
+// A decision with every rule on, against one without any.
+func BenchmarkDecideWithRules(b *testing.B) {
+	all := func(c *site.Config) {
+		rooms(site.Area{Mode: site.PassbackRefuse, Most: 50, Forget: "04:00"})(c)
+		airlock(true)(c)
+		pairs(c)
+		toggle := site.UsualToggle()
+		c.Doors[0].Toggle = &toggle
+	}
+	for name, change := range map[string]func(*site.Config){"without": func(*site.Config) {}, "with all": all} {
+		b.Run(name, func(b *testing.B) {
+			l := playing(b, change)
+			gates := l.p.places[0].Side(false)
+			now, _ := l.p.places[0].Asks.Now()
+			x := pass.Pass{Request: pass.Request{At: l.now, HasCard: true, Bits: bits(b, 1), Mode: now.Mode}}
+			b.ReportAllocs()
+			for b.Loop() {
+				x.Number = 0
+				gates.Decide(&x)
+			}
+		})
+	}
+}

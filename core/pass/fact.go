@@ -89,8 +89,8 @@ func (p *Pass) Describe(kind Kind, door site.ID) Fact {
 		Level: p.Level, Schedule: p.Schedule, Next: p.Next.OrZero(), Checks: append([]Check(nil), p.Trace.Checks()...),
 		Attempt: p,
 	}
-	if m := p.More; m != nil {
-		f.Rule, f.Count, f.Of, f.Wanted = m.Rule, m.Count, m.Of, m.Wanted
+	if m := &p.More; m.Rule != 0 {
+		f.Rule, f.Count, f.Of, f.Wanted = m.Rule, m.Count, m.Of, append([]Wanted(nil), m.Wanted()...)
 	}
 	if p.Shown != (Shown{}) {
 		f.Format, f.Shown = string(p.Shown.Kind), p.Shown.Value

@@ -44,17 +44,30 @@ type Decision struct {
 	Schedule site.ID       // its schedule
 	Next     hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
 	Last     hours.Instant // the last instant of the card that was read; Never without one
-	More     *More         // of a door where one proof is not enough; nil elsewhere
+	More     More          // of a door where one proof is not enough; the zero value elsewhere
 }
 
-// More is how far those have come who pass together, this one among them.
+// More is how far those have come who pass together, this one among them. It is a value, so that a decision does not
+// allocate.
 type More struct {
-	Rule   site.ID
-	Proof  bool // another proof of the same person is wanted
-	Count  int  // so many are there
-	Of     int  // of so many
-	Wanted []Wanted
+	Rule  site.ID
+	Proof bool // another proof of the same person is wanted
+	Count int  // so many are there
+	Of    int  // of so many
+	left  [site.MostTogether]Wanted
+	n     int
 }
+
+// Want adds to what is still wanted.
+func (m *More) Want(w Wanted) {
+	if m.n < len(m.left) {
+		m.left[m.n] = w
+		m.n++
+	}
+}
+
+// Wanted lists what is still wanted.
+func (m *More) Wanted() []Wanted { return m.left[:m.n] }
 
 // Pass is one attempt. A zero Number is that of an attempt that nobody follows, as a question.
 type Pass struct {

@@ -2,6 +2,7 @@ package passback
 
 import (
 	"encoding/json"
+	"runtime"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -65,4 +66,21 @@ func TestMergedInAnyOrder(t *testing.T) {
 		require.NoError(t, json.Unmarshal(text, &again))
 		require.Equal(t, want.Places(), again.Places())
 	})
+}
+
+// What a controller keeps of 100,000 people in 50 areas.
+func BenchmarkBook(b *testing.B) {
+	for b.Loop() {
+		var before, after runtime.MemStats
+		runtime.GC()
+		runtime.ReadMemStats(&before)
+		book := NewBook()
+		for p := range site.ID(100_000) {
+			book.Put(Place{Person: p, Area: 1 + p%50, At: hours.Instant(p), Controller: 7, Seq: uint64(p)})
+		}
+		runtime.GC()
+		runtime.ReadMemStats(&after)
+		b.ReportMetric(float64(after.HeapAlloc-before.HeapAlloc)/1e6, "MB")
+		runtime.KeepAlive(book)
+	}
 }

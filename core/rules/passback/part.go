@@ -16,6 +16,8 @@ type Areas struct {
 	Cut        bool // off the network
 	rules      map[site.ID]*site.Area
 	forgotten  map[site.ID]hours.Instant // when each area was last forgotten
+
+	tidied, due hours.Instant // when that was looked at, and when the next hour comes
 }
 
 // NewAreas returns the areas of a controller, where nobody is known to be anywhere.
@@ -30,13 +32,23 @@ func NewAreas(controller site.ID, rules []site.Area) *Areas {
 // rule returns an area that is in use, or nil.
 func (a *Areas) rule(id site.ID) *site.Area { return a.rules[id] }
 
-// tidy forgets the areas whose hour has come since, by the clock of a zone.
+// tidy forgets the areas whose hour has come since, by the clock of a zone. Until the next such hour it costs nothing.
 func (a *Areas) tidy(z *hours.Zone, now hours.Instant) {
+	if now < a.due && now >= a.tidied {
+		return
+	}
+	a.due, a.tidied = hours.Never, now
 	for id, r := range a.rules {
-		if at, ok := LastForgotten(r, z, now); ok && a.forgotten[id] < at {
+		at, ok := LastForgotten(r, z, now)
+		if !ok {
+			continue
+		}
+		if a.forgotten[id] < at {
 			a.forgotten[id] = at
 			a.Book.Forget(id, at)
 		}
+		minute, _ := r.ForgetMinute()
+		a.due = min(a.due, max(z.Resolve(z.Wall(at).Day+1, minute), now+1))
 	}
 }
 
@@ -115,7 +127,7 @@ func (p *Part) Restore(b []byte) error { return json.Unmarshal(b, p.Areas.Book) 
 func (p *Part) Take(_ hours.Instant, was pass.Part, _ *pass.Effects) {
 	old := was.(*Part).Areas
 	if p.Areas.Book != old.Book {
-		p.Areas.Book, p.Areas.Cut, p.Areas.forgotten = old.Book, old.Cut, old.forgotten
+		p.Areas.Book, p.Areas.Cut, p.Areas.forgotten = old.Book, old.Cut, old.forgotten // the hours may be others now
 	}
 }
 

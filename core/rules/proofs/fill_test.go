@@ -31,6 +31,26 @@ func draw(t *rapid.T) (site.Combination, []map[site.ID]bool) {
 	return c, people
 }
 
+// try is whether people fit, and what is left.
+func try(c *site.Combination, people []map[site.ID]bool) (left []pass.Wanted, ok bool) {
+	f := fill{groups: map[site.ID]map[site.ID]bool{}}
+	for i, in := range people {
+		f.people = append(f.people, site.ID(i))
+		for g, yes := range in {
+			if f.groups[g] == nil {
+				f.groups[g] = map[site.ID]bool{}
+			}
+			f.groups[g][site.ID(i)] = yes
+		}
+	}
+	if ok = f.fits(c); !ok {
+		return nil, false
+	}
+	var m pass.More
+	f.left(&m)
+	return append(left, m.Wanted()...), true
+}
+
 // byHand tries every way of giving people a place.
 func byHand(slots []site.ID, people []map[site.ID]bool, taken int) bool {
 	if len(people) == 0 {
@@ -48,8 +68,10 @@ func byHand(slots []site.ID, people []map[site.ID]bool, taken int) bool {
 func TestFitsWhereAnAssignmentExists(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c, people := draw(t)
-		left, ok := fits(&c, len(people), func(p int, g site.ID) bool { return people[p][g] })
-		require.Equal(t, byHand(slots(&c), people, 0), ok)
+		left, ok := try(&c, people)
+		var places fill
+		places.lay(&c)
+		require.Equal(t, byHand(places.slots[:places.n], people, 0), ok)
 		sum := 0
 		for _, w := range left {
 			sum += w.Count
@@ -58,7 +80,7 @@ func TestFitsWhereAnAssignmentExists(t *testing.T) {
 			require.Equal(t, c.Total, len(people)+sum)
 		}
 		order := rapid.Permutation(people).Draw(t, "order")
-		_, again := fits(&c, len(order), func(p int, g site.ID) bool { return order[p][g] })
+		_, again := try(&c, order)
 		require.Equal(t, ok, again)
 	})
 }
@@ -68,7 +90,7 @@ func TestPairsOfTwoGroups(t *testing.T) {
 	c := site.Combination{Total: 2, Parts: []site.Part{{GroupID: 1, Count: 1}, {GroupID: 2, Count: 1}}}
 	group := map[byte]site.ID{'A': 1, 'B': 1, 'C': 2, 'D': 2}
 	for pair, want := range map[string]bool{"AC": true, "AD": true, "BC": true, "BD": true, "CA": true, "AB": false, "CD": false} {
-		_, ok := fits(&c, 2, func(p int, g site.ID) bool { return group[pair[p]] == g })
+		_, ok := try(&c, []map[site.ID]bool{{group[pair[0]]: true}, {group[pair[1]]: true}})
 		assert.Equal(t, want, ok, pair)
 	}
 }
@@ -90,7 +112,7 @@ func TestFits(t *testing.T) {
 		"one too many":                        {site.Combination{Total: 2}, []map[site.ID]bool{one, one, one}, nil, false},
 	} {
 		t.Run(name, func(t *testing.T) {
-			left, ok := fits(&c.c, len(c.people), func(p int, g site.ID) bool { return c.people[p][g] })
+			left, ok := try(&c.c, c.people)
 			assert.Equal(t, c.ok, ok)
 			assert.Equal(t, c.left, left)
 		})
@@ -101,7 +123,7 @@ func TestFits(t *testing.T) {
 func TestPossibleWhereASetIs(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c, people := draw(t)
-		may := func(p int, g site.ID) bool { return g == 0 || people[p][g] }
+		may := func(p int, g site.ID) bool { return people[p][g] }
 		n, list, known := Sets(&c, len(people), 3, may)
 		require.True(t, known)
 		require.Equal(t, n > 0, Possible(&c, len(people), may))

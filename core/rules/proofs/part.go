@@ -27,7 +27,7 @@ type Part struct {
 // member is somebody who waits for the others.
 type member struct {
 	pass.Pass
-	kinds []site.CredentialKind
+	shown proof
 }
 
 // rule returns the rule that is in force at an instant, or nil.
@@ -86,7 +86,7 @@ func (p *Part) join(f *pass.Fact, do *pass.Effects) {
 		}
 	}
 	p.of, p.deadline = more.Rule, f.At.Add(time.Duration(window)*time.Second)
-	m := member{*f.Attempt, kinds(f.Attempt)}
+	m := member{*f.Attempt, proofOf(f.Attempt)}
 	if i := slices.IndexFunc(p.there, func(m member) bool { return m.Person == f.Person }); i >= 0 {
 		if p.there[i].Number != number { // a pass of theirs that had waited for something else takes its place
 			p.refuse(&p.there[i], f.At, "replaced", do)
@@ -102,7 +102,7 @@ func (p *Part) join(f *pass.Fact, do *pass.Effects) {
 // nobody.
 func (p *Part) granted(f *pass.Fact, do *pass.Effects) {
 	p.leave(f.Pass)
-	if f.Attempt.More == nil || f.Attempt.More.Rule != p.of {
+	if f.Attempt.More.Rule != p.of {
 		p.end(f.At, "", do)
 		return
 	}

@@ -9,13 +9,12 @@ import (
 // mostTried is how many sets of people are gone through at the most to count those that open.
 const mostTried = 200_000
 
-// Possible reports whether some people, n in all, can fill a combination. May tells who is in which group; group 0 has
-// everybody.
+// Possible reports whether some people, n in all, can fill a combination. May tells who is in which group.
 func Possible(c *site.Combination, n int, may func(person int, group site.ID) bool) bool {
-	f := fill{slots: slots(c), may: may}
-	f.taken = slices.Repeat([]int{-1}, len(f.slots))
-	for s := range f.slots { // a place finds its person, moving others where that helps
-		if !f.find(s, n, make([]bool, n)) {
+	var f fill
+	f.lay(c)
+	for s := range f.n { // a place finds its person, moving others where that helps
+		if !f.find(s, n, may, make([]bool, n)) {
 			return false
 		}
 	}
@@ -23,14 +22,14 @@ func Possible(c *site.Combination, n int, may func(person int, group site.ID) bo
 }
 
 // find finds somebody for a place.
-func (f *fill) find(slot, n int, tried []bool) bool {
+func (f *fill) find(slot, n int, may func(person int, group site.ID) bool, tried []bool) bool {
 	for p := range n {
-		if tried[p] || !f.takes(slot, p) {
+		if tried[p] || f.slots[slot] != 0 && !may(p, f.slots[slot]) {
 			continue
 		}
 		tried[p] = true
-		if at := slices.Index(f.taken, p); at < 0 || f.find(at, n, tried) {
-			f.taken[slot] = p
+		if at := slices.Index(f.taken[:f.n], p+1); at < 0 || f.find(at, n, may, tried) {
+			f.taken[slot] = p + 1
 			return true
 		}
 	}
@@ -47,15 +46,15 @@ func Sets(c *site.Combination, n, first int, may func(person int, group site.ID)
 			return 0, nil, false
 		}
 	}
+	var places fill
+	places.lay(c)
 	chosen := make([]int, 0, c.Total)
 	var walk func(from int)
 	walk = func(from int) {
 		if len(chosen) == c.Total {
-			loose := *c
-			loose.Listed = false // who they are, whatever the order
-			if _, ok := fits(&loose, c.Total, func(p int, g site.ID) bool { return may(chosen[p], g) }); ok {
+			if seated(places.slots[:places.n], chosen, may) { // whatever the order is in which they come
 				if count++; len(list) < first {
-					list = append(list, append([]int(nil), chosen...))
+					list = append(list, slices.Clone(chosen))
 				}
 			}
 			return
@@ -68,4 +67,21 @@ func Sets(c *site.Combination, n, first int, may func(person int, group site.ID)
 	}
 	walk(0)
 	return count, list, true
+}
+
+// seated reports whether people can each have a place, by trying: they are at most five.
+func seated(slots []site.ID, people []int, may func(person int, group site.ID) bool) bool {
+	if len(people) == 0 {
+		return true
+	}
+	for s, g := range slots {
+		if g != 0 && !may(people[0], g) {
+			continue
+		}
+		rest := slices.Concat(slots[:s], slots[s+1:])
+		if seated(rest, people[1:], may) {
+			return true
+		}
+	}
+	return false
 }

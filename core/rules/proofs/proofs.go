@@ -7,6 +7,8 @@
 package proofs
 
 import (
+	"slices"
+
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
@@ -22,18 +24,31 @@ type Rule struct {
 // typed is a PIN as a kind of proof.
 const typed site.CredentialKind = "PIN"
 
-// kinds are the kinds of proof that a pass shows.
-func kinds(p *pass.Pass) (list []site.CredentialKind) {
+// proof is the kinds of proof that a pass shows: at most a credential and a PIN.
+type proof [2]site.CredentialKind
+
+func proofOf(p *pass.Pass) (shown proof) {
 	switch {
 	case p.HasCard && p.Shown != (pass.Shown{}):
-		list = append(list, p.Shown.Kind)
+		shown[0] = p.Shown.Kind
 	case p.HasCard:
-		list = append(list, site.Card)
+		shown[0] = site.Card
 	}
 	if p.Typed() {
-		list = append(list, typed)
+		shown[1] = typed
 	}
-	return list
+	return shown
+}
+
+// kinds counts different ones of two proofs.
+func kinds(a, b proof) (n int) {
+	all := [...]site.CredentialKind{a[0], a[1], b[0], b[1]}
+	for i, k := range all {
+		if k != "" && !slices.Contains(all[:i], k) {
+			n++
+		}
+	}
+	return n
 }
 
 // Gate lets a pass wait for the others.
@@ -60,7 +75,7 @@ func (g Gate) Check(p *pass.Pass) pass.Verdict {
 
 func verdict(r *Rule, p *pass.Pass, m pass.More, complete bool) pass.Verdict {
 	m.Rule = r.ID
-	p.More = &m
+	p.More = m
 	p.Trace.Add(pass.CheckMore, complete, int64(r.ID), int64(m.Count))
 	if complete {
 		return pass.Yes
@@ -75,18 +90,15 @@ func wrong(r *Rule, p *pass.Pass, n int) pass.Verdict {
 
 // another wants two kinds of proof of one person. A second read of theirs goes on with the pass of the first.
 func another(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
-	shown := kinds(p)
+	shown, before := proofOf(p), proof{}
 	for i := range waiting {
 		if m := &waiting[i]; m.Person == p.Person {
 			goesOn(p, m)
-			for _, k := range m.kinds {
-				if len(shown) == 1 && shown[0] != k {
-					shown = append(shown, k)
-				}
-			}
+			before = m.shown
 		}
 	}
-	return verdict(r, p, pass.More{Proof: true, Count: min(len(shown), 2), Of: 2}, len(shown) > 1)
+	n := kinds(shown, before)
+	return verdict(r, p, pass.More{Proof: true, Count: min(n, 2), Of: 2}, n > 1)
 }
 
 // approval wants somebody who may come in, then somebody else whose level approves.
@@ -105,38 +117,53 @@ func (g Gate) approval(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 
 // combination wants people who fill the parts of one of its combinations.
 func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
-	people, again := make([]site.ID, 0, len(waiting)+1), false
+	var people crowd
+	again := false
 	for i := range waiting {
-		people = append(people, waiting[i].Person)
+		people.add(waiting[i].Person)
 		if waiting[i].Person == p.Person { // one person counts once
 			again = true
 			goesOn(p, &waiting[i])
 		}
 	}
 	if !again {
-		people = append(people, p.Person)
+		people.add(p.Person)
 	}
-	may := func(person int, group site.ID) bool { return r.Groups[group][people[person]] }
-	var best *pass.More
+	var best pass.More
 	for i := range r.Combinations {
 		c := &r.Combinations[i]
-		left, ok := fits(c, len(people), may)
-		if !ok {
+		f := fill{groups: r.Groups, people: people.list()}
+		if !f.fits(c) {
 			continue
 		}
-		m := pass.More{Count: len(people), Of: c.Total, Wanted: left}
-		if len(left) == 0 {
+		m := pass.More{Count: people.n, Of: c.Total}
+		if f.left(&m); len(m.Wanted()) == 0 {
 			return verdict(r, p, m, true)
 		}
-		if best == nil || m.Of < best.Of { // the one that is nearest to its end
-			best = &m
+		if best.Of == 0 || m.Of < best.Of { // the one that is nearest to its end
+			best = m
 		}
 	}
-	if best == nil {
-		return wrong(r, p, len(people))
+	if best.Of == 0 {
+		return wrong(r, p, people.n)
 	}
-	return verdict(r, p, *best, false)
+	return verdict(r, p, best, false)
 }
+
+// crowd is a few people, without allocation. One more than may come together is one too many, and counted.
+type crowd struct {
+	people [site.MostTogether + 1]site.ID
+	n      int
+}
+
+func (c *crowd) add(person site.ID) {
+	if c.n < len(c.people) {
+		c.people[c.n] = person
+		c.n++
+	}
+}
+
+func (c *crowd) list() []site.ID { return c.people[:c.n] }
 
 // goesOn makes a read of somebody who waits already the same pass, unless it is one of its own that has waited for
 // something else.
