@@ -397,6 +397,11 @@ func (im *Image) check() error {
 			return fmt.Errorf("image: door %d follows plan %d, which is not in it", d.ID, d.PlanID)
 		}
 	}
+	for _, x := range im.Rules.Proofs {
+		if !schedules[x.ScheduleID] {
+			return fmt.Errorf("image: rule %d follows schedule %d, which is not in it", x.ID, x.ScheduleID)
+		}
+	}
 	for _, h := range im.Holidays {
 		if field, words := h.Valid(); field != "" {
 			return fmt.Errorf("image: holiday %d: %s: %s", h.ID, field, words)

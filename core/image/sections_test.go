@@ -172,3 +172,11 @@ func TestWithSuspended(t *testing.T) {
 	_, _, err = WithSuspended([]byte("no image"), who)
 	assert.Error(t, err)
 }
+
+// An image whose rule follows a schedule that is not in it is refused: a controller could not stand on it.
+func TestRuleWithoutItsSchedule(t *testing.T) {
+	im := &Image{Version: Version}
+	im.Rules.Proofs = []site.Proofs{{ID: 7, ScheduleID: 99}}
+	_, err := Join(im.Sections())
+	assert.ErrorContains(t, err, "rule 7 follows schedule 99, which is not in it")
+}
