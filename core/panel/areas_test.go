@@ -69,6 +69,9 @@ func TestAntiPassback(t *testing.T) {
 	assert.Equal(t, "1 102 already-inside", l.say(time.Minute, l.card(1, 102)), "a restart forgets nobody")
 	assert.Equal(t, "1 102 granted", l.say(17*time.Hour, l.card(1, 102)), "the hour at which all is forgotten does")
 
+	yesterday := pass.Whereabouts{Person: 103, Area: 80, At: l.now.Add(-10 * time.Hour), Controller: 8, Seq: 1}
+	l.say(time.Second, Input{Kind: Whereabouts, Places: []pass.Whereabouts{yesterday}})
+	assert.Equal(t, "1 103 granted", l.say(time.Second, l.card(1, 103)), "what is heard of late is forgotten too")
 	l.through(1)
 	l.say(time.Second, Input{Kind: Whereabouts, Places: []pass.Whereabouts{{Person: 102, Unknown: true, At: l.now}}})
 	assert.Equal(t, "1 102 granted", l.say(time.Minute, l.card(1, 102)), "forgiven")

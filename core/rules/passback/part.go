@@ -94,7 +94,7 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 		p.Areas.Cut = false
 	case f.Kind == pass.PlacesTold && p.First:
 		for _, x := range f.Places {
-			p.Areas.Book.Put(x)
+			p.Areas.Book.Put(p.lately(x, f.At))
 		}
 	case f.Kind == pass.Entered && f.Person != 0 && p.between():
 		p.Areas.tidy(p.Line.Zone, f.At)
@@ -104,6 +104,17 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 			do.Tell(pass.Fact{At: f.At, Kind: pass.PlaceIs, Person: f.Person, Area: to, Pass: f.Seq})
 		}
 	}
+}
+
+// lately is a place as it counts now: one from before the hour at which its area is forgotten is unknown, also where it
+// is heard of later.
+func (p *Part) lately(x Place, now hours.Instant) Place {
+	if r := p.Areas.rule(x.Area); r != nil {
+		if at, ok := LastForgotten(r, p.Line.Zone, now); ok && x.At < at {
+			x.Unknown = true
+		}
+	}
+	return x
 }
 
 // Wake returns Never: an area is forgotten when somebody asks for it next.
