@@ -80,7 +80,7 @@ function leave(e: FocusEvent) {
   <button
     ref="button"
     type="button"
-    class="min-h-[24px] max-w-full truncate text-left underline decoration-dotted underline-offset-3"
+    class="min-h-[24px] max-w-full min-w-[24px] truncate text-left underline decoration-dotted underline-offset-3"
     :title="`What ${name} means`"
     :aria-expanded="open"
     :aria-controls="open ? panelId : undefined"
