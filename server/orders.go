@@ -295,13 +295,12 @@ func (s *Server) ordersOnReturn(id site.ID) {
 // HeldDoor is a door that an operator does something with now.
 type HeldDoor struct {
 	DoorRef
-	Site  string        `json:"site"`
-	Hand  string        `json:"hand"`
-	Mode  hours.Mode    `json:"mode"`
-	By    string        `json:"by"`
-	Since string        `json:"since"`
-	Until string        `json:"until" doc:"In words"`
-	At    hours.Instant `json:"-"`
+	Site  string     `json:"site"`
+	Hand  string     `json:"hand"`
+	Mode  hours.Mode `json:"mode"`
+	By    string     `json:"by"`
+	Since string     `json:"since"`
+	Until string     `json:"until" doc:"In words"`
 }
 
 func (s *Server) heldDoors() []HeldDoor {
@@ -329,7 +328,7 @@ func (s *Server) heldDoors() []HeldDoor {
 			}
 			h := HeldDoor{DoorRef: DoorRef{d.ID, d.Name}, Site: b.Name(places.Site(d.FloorID)), Hand: hand, Mode: st.Mode, Until: "until it is ended"}
 			if st.Held != nil && strings.HasPrefix(hand, "held") {
-				h.By, h.Since, h.At = st.Held.By, b.When(d.ID, now, st.Held.Since), st.Held.Since
+				h.By, h.Since = st.Held.By, b.When(d.ID, now, st.Held.Since)
 				if st.Held.Until != 0 {
 					h.Until = "until " + b.When(d.ID, now, st.Held.Until)
 				}

@@ -344,3 +344,18 @@ func BenchmarkDecideWithRules(b *testing.B) {
 		})
 	}
 }
+
+// A PIN under duress calls for help at once and once, also where somebody else is waited for.
+func TestDuressWhileOthersAreAwaited(t *testing.T) {
+	l := playing(t, func(c *site.Config) {
+		pairs(c)
+		c.Plans[0].Pattern.Default = hours.CardAndPIN
+	})
+	l.say(time.Second, l.card(1, 101))
+	said := ""
+	for _, k := range []byte("4820") {
+		said = l.say(time.Second, types(1, k))
+	}
+	assert.Equal(t, "1 awaiting-more, 1 duress", said)
+	assert.Equal(t, "1 101 more-timeout", l.say(20*time.Second, Input{}), "not again when it ends")
+}

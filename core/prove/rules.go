@@ -20,7 +20,6 @@ type RuleLine struct {
 	Words string  `json:"words" doc:"What it does, as a sentence"`
 	Scope string  `json:"scope" doc:"Where it comes from"`
 	Off   bool    `json:"off" doc:"Not in use; its settings are kept"`
-	InUse bool    `json:"inUse" doc:"It touches this door; else it is offered"`
 }
 
 // RulesAt lists the rules at a door in the order in which they are checked, then those that are not in use with what
@@ -32,31 +31,31 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 	}
 	add := func(l RuleLine) { out = append(out, l) }
 	if t := d.Toggle; t != nil {
-		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.ToggleWords(t), Scope: "this door", Off: t.Off, InUse: !t.Off})
+		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.ToggleWords(t), Scope: "this door", Off: t.Off})
 	}
 	s := b.Config.Settings
 	if d.In.Keypad || d.Out.Keypad {
-		add(RuleLine{Kind: "PINs", Name: "Keypad lock", Scope: "all readers with keys", InUse: true, Words: fmt.Sprintf(
+		add(RuleLine{Kind: "PINs", Name: "Keypad lock", Scope: "all readers with keys", Words: fmt.Sprintf(
 			"%d wrong PINs in a row lock the keypad for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, s.PINLock, s.CardWithPIN)})
 	}
 	if p := b.plans[d.PlanID]; p != nil && waits(p) {
-		add(RuleLine{Kind: "first card", Name: "First card", Words: firstWords(d, p), Scope: "this door", InUse: true})
+		add(RuleLine{Kind: "first card", Name: "First card", Words: firstWords(d, p), Scope: "this door"})
 	}
 	if d.OutsideAreaID != d.InsideAreaID {
 		for i := range b.Config.Areas {
 			if a := &b.Config.Areas[i]; a.ID == d.OutsideAreaID || a.ID == d.InsideAreaID {
-				add(RuleLine{Kind: "area", ID: a.ID, Name: a.Name, Words: b.AreaWords(a), Scope: b.areaScope(d, a), InUse: true})
+				add(RuleLine{Kind: "area", ID: a.ID, Name: a.Name, Words: b.AreaWords(a), Scope: b.areaScope(d, a)})
 			}
 		}
 	}
 	for i := range b.Config.Interlocks {
 		if x := &b.Config.Interlocks[i]; slices.Contains(x.DoorIDs, door) {
-			add(RuleLine{Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off, InUse: !x.Off})
+			add(RuleLine{Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off})
 		}
 	}
 	for i := range b.Config.Proofs {
 		if x := &b.Config.Proofs[i]; slices.Contains(x.DoorIDs, door) {
-			add(RuleLine{Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off, InUse: !x.Off})
+			add(RuleLine{Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off})
 		}
 	}
 	return append(out, unused(d, out)...)

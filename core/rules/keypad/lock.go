@@ -3,7 +3,9 @@
 package keypad
 
 import (
+	"cmp"
 	"encoding/json"
+	"slices"
 	"time"
 
 	"amberkeystone/core/hours"
@@ -102,14 +104,26 @@ func (g Gate) Check(p *pass.Pass) pass.Verdict {
 type Help struct {
 	pass.Still
 	Calls func(p *pass.Pass) site.ID // who typed one; 0: nobody
+	told  [site.MostTogether]uint64  // the passes that have called last
 }
 
 // Follow listens to decisions.
 func (h *Help) Follow(f *pass.Fact, do *pass.Effects) {
-	if f.Attempt == nil || f.Kind != pass.WasGranted && f.Kind != pass.WasRefused {
+	if f.Attempt == nil {
+		return
+	}
+	switch f.Kind {
+	case pass.WasGranted, pass.WasRefused, pass.AwaitsMore, pass.AwaitsDoor: // whoever waits for others calls at once
+	default:
+		return
+	}
+	number := cmp.Or(f.Pass, f.Seq)
+	if number != 0 && slices.Contains(h.told[:], number) {
 		return
 	}
 	if who := h.Calls(f.Attempt); who != 0 {
+		copy(h.told[1:], h.told[:])
+		h.told[0] = number
 		do.Tell(pass.Fact{At: f.At, Kind: pass.Duress, Person: who, Out: f.Out})
 	}
 }

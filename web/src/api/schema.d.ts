@@ -5592,8 +5592,6 @@ export interface components {
              * @description Of a rule that stands by itself
              */
             id?: number;
-            /** @description It touches this door; else it is offered */
-            inUse: boolean;
             /**
              * @description What sort of rule it is
              * @enum {string}

@@ -1,36 +1,10 @@
-import { onScopeDispose, ref, watch } from 'vue'
 import { api, ask, type Schemas } from '../api/client'
 import { many } from '../words'
+import { usePreview } from './usePreview'
 
 /** What an edit would do, a moment after it was last touched; nothing while there is none. */
-export function useConsequence(edit: () => Schemas['Edit'] | undefined) {
-  const effect = ref<Schemas['EditEffect']>()
-  let timer = 0
-  let asked: AbortController | undefined
-  watch(
-    edit,
-    (body) => {
-      clearTimeout(timer)
-      asked?.abort() // it has been overtaken
-      if (!body) {
-        effect.value = undefined
-        return
-      }
-      timer = window.setTimeout(async () => {
-        const mine = (asked = new AbortController())
-        // What is wrong with it is said at its field.
-        const e = await ask(api.POST('/api/hours/effect', { body, signal: mine.signal })).catch(() => undefined)
-        if (mine === asked && !mine.signal.aborted) effect.value = e
-      }, 250)
-    },
-    { deep: true },
-  )
-  onScopeDispose(() => {
-    clearTimeout(timer)
-    asked?.abort()
-  })
-  return effect
-}
+export const useConsequence = (edit: () => Schemas['Edit'] | undefined) =>
+  usePreview(edit, (body, signal) => ask(api.POST('/api/hours/effect', { body, signal })))
 
 /** What it does to leave something out, as a sentence. */
 export async function removalWords(id: number): Promise<string> {

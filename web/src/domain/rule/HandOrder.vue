@@ -6,7 +6,7 @@ import { usePreview } from '../../ui/usePreview'
 import { useAttempt } from '../../ui/attempt'
 
 /** What an operator does with doors by hand, now: said before it is done, with what each controller answered. */
-const props = defineProps<{ targets: Schemas['Target'][]; wide?: boolean }>()
+const props = defineProps<{ targets: Schemas['Target'][] }>()
 type Order = Schemas['OrderAsked']
 const { attempt, busy, problem } = useAttempt()
 const doing = ref('')
