@@ -30,6 +30,7 @@ const (
 	OpEnd       = "end"
 	OpOrder     = "order"
 	OpPlaces    = "places"
+	OpCleared   = "cleared"
 	OpUpdate    = "update"
 	OpAddress   = "address"
 
@@ -95,18 +96,25 @@ type Places struct {
 	Places []pass.Whereabouts `json:"places"`
 }
 
+// Cleared is who is cleared, as other controllers saw it or an operator says. Told in any order, and again, it comes to the
+// same.
+type Cleared struct {
+	Cleared []pass.Clearance `json:"cleared"`
+}
+
 // Order is what an operator wants of doors of a controller.
 type Order struct {
-	What  string        `json:"what"`            // release, hold, back, lift, lockdown, end lockdown, fire or end fire
+	What  string        `json:"what"`            // release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
 	Doors []site.ID     `json:"doors"`           // none listed: all of the controller
 	Mode  hours.Mode    `json:"mode"`            // of hold
 	Until hours.Instant `json:"until,omitempty"` // of hold; 0: until it is ended
+	Rule  site.ID       `json:"rule,omitempty"`  // of lockdown and fire: which that was made ready; 0: by hand
 	Note  string        `json:"note,omitempty"`  // who, and why
 }
 
 // Input is the order as a controller's panel takes it; ok is false where there is no such order.
 func (o *Order) Input() (in panel.Input, ok bool) {
-	in = panel.Input{Doors: o.Doors, Mode: o.Mode, Until: o.Until, Note: o.Note, On: true}
+	in = panel.Input{Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Note: o.Note, On: true}
 	switch o.What {
 	case "release":
 		in.Kind = panel.Release
@@ -116,6 +124,10 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 		in.Kind = panel.Hold
 	case "back":
 		in.Kind, in.On = panel.Hold, false
+	case "confirm":
+		in.Kind = panel.Confirm
+	case "refuse":
+		in.Kind, in.On = panel.Confirm, false
 	case "lockdown":
 		in.Kind = panel.Lockdown
 	case "end lockdown":

@@ -188,6 +188,15 @@ func (u *unit) answer(m link.Message) (any, error) {
 			u.step(panel.Input{Kind: panel.Whereabouts, Places: x.Places})
 		}
 		return nil, nil
+	case link.OpCleared:
+		var x link.Cleared
+		if err := json.Unmarshal(m.Body, &x); err != nil {
+			return nil, err
+		}
+		if u.panel != nil {
+			u.step(panel.Input{Kind: panel.Cleared, Clearances: x.Cleared})
+		}
+		return nil, nil
 	case link.OpOrder:
 		var o link.Order
 		if err := json.Unmarshal(m.Body, &o); err != nil {

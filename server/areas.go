@@ -67,12 +67,7 @@ func (s *Server) openPlaces(ctx context.Context) error {
 
 // moved takes what a controller saw, by the server's clock, and tells the others.
 func (s *Server) moved(u *unit, events []store.Event) {
-	s.mu.RLock()
-	from, drift := u.id, hours.Instant(0)
-	if u.heardAt != 0 {
-		drift = u.status.Clock - u.heardAt
-	}
-	s.mu.RUnlock()
+	from, drift := u.id, s.driftOf(u)
 	var list []pass.Whereabouts
 	for i := range events {
 		if events[i].Kind != pass.PlaceIs.String() {
@@ -86,6 +81,16 @@ func (s *Server) moved(u *unit, events []store.Event) {
 	if err := s.keepPlaces(s.ctx, from, list); err != nil {
 		slog.Error("who is where could not be kept", "err", err)
 	}
+}
+
+// driftOf is how far a controller's clock is ahead of the server's.
+func (s *Server) driftOf(u *unit) hours.Instant {
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	if u.heardAt == 0 {
+		return 0
+	}
+	return u.status.Clock - u.heardAt
 }
 
 // keepPlaces keeps where people are, where that is later than what is known, and tells every other controller with areas.

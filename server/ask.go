@@ -63,6 +63,8 @@ type DoorPlace struct {
 	Order    int  `json:"order" doc:"Its place on its floor"`
 	// By hand: what an operator or a lockdown does with it now.
 	Hand string `json:"hand,omitempty" enum:"held free,held barred,held,lockdown,fire release" doc:"What an operator does with it now; none: nothing"`
+	// Awaits says that people are all there and wait for an operator's word.
+	Awaits bool `json:"awaits,omitempty" doc:"People wait here for an operator's word"`
 }
 
 // overview is the frame at the last patch: what comes later has a higher number.

@@ -18,7 +18,7 @@ func describeFields(api huma.API) {
 		site.FirstCard{}, site.HolidayType{}, site.Holiday{}, site.Schedule{}, site.Plan{}, site.DoorSet{},
 		site.DatedChange{}, site.Level{}, site.Entry{}, site.Target{}, site.Person{}, site.Grant{}, site.Credential{}, site.Department{}, site.FreeCard{},
 		site.Input{}, site.Output{}, site.Supply{}, site.Expander{}, site.Network{}, site.OwnFormat{}, site.Facility{},
-		site.Toggle{}, site.Interlock{}, site.Area{}, site.Group{}, site.Proofs{}, site.Combination{}, site.Part{},
+		site.Toggle{}, site.Interlock{}, site.Area{}, site.Group{}, site.Proofs{}, site.Combination{}, site.Part{}, site.Screening{}, site.Emergency{},
 	} {
 		types[reflect.TypeOf(v).Name()] = reflect.TypeOf(v)
 	}

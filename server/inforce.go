@@ -71,6 +71,9 @@ func (s *Server) apply(ctx context.Context) error {
 		s.mu.Unlock()
 		return err
 	}
+	if next.Book.Cleared == nil {
+		next.Book.Cleared = s.clearedOf
+	}
 	s.mu.Lock()
 	s.force = next
 	s.applyErr = nil

@@ -84,9 +84,13 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Area](s, api, "area", "areas", nil)
 	routes[site.Group](s, api, "group", "groups", nil)
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
+	routes[site.Screening](s, api, "screening", "screenings", nil)
+	routes[site.Emergency](s, api, "emergency", "emergencies", nil)
 	s.ruleRoutes(api)
 	s.orderRoutes(api)
 	s.areaRoutes(api)
+	s.screeningRoutes(api)
+	s.emergencyRoutes(api)
 	s.settingsRoutes(api)
 	s.pinRoutes(api)
 	s.historyRoutes(api)
@@ -208,6 +212,7 @@ func (s *Server) check(v any) site.Faults {
 	case *site.Interlock:
 		faults = append(faults, s.current().Config.CheckInterlock(v)...)
 	case *site.Input:
+		faults = append(faults, s.current().Config.CheckInput(v)...)
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
 	case *site.Output:
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)

@@ -15,6 +15,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/prove"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
 	"amberkeystone/store"
@@ -22,12 +24,14 @@ import (
 
 // OrderAsked is what an operator wants of doors, now and by hand.
 type OrderAsked struct {
-	What    string        `json:"what" enum:"release,hold,back,lift,lockdown,end lockdown,fire,end fire" doc:"Back: to what the plan says"`
-	Targets []site.Target `json:"targets" doc:"Doors, door sets, floors, sites, or everything"`
+	What    string        `json:"what" enum:"release,hold,back,lift,confirm,refuse,lockdown,end lockdown,fire,end fire" doc:"Back: to what the plan says"`
+	Targets []site.Target `json:"targets,omitempty" doc:"Doors, door sets, floors, sites, or everything"`
 	Mode    hours.Mode    `json:"mode,omitempty" doc:"Of hold"`
-	Until   string        `json:"until,omitempty" doc:"Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended"`
-	Why     string        `json:"why,omitempty" maxLength:"120" doc:"Asked for where doors are barred"`
-	Preview bool          `json:"preview,omitempty" doc:"Say what would happen, and do nothing"`
+	// Emergency takes the place of targets.
+	Emergency site.ID `json:"emergency,omitempty" doc:"Of lockdown and fire: one that was made ready, in place of targets"`
+	Until     string  `json:"until,omitempty" doc:"Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended"`
+	Why       string  `json:"why,omitempty" maxLength:"120" doc:"Asked for where doors are barred"`
+	Preview   bool    `json:"preview,omitempty" doc:"Say what would happen, and do nothing"`
 }
 
 // OrderAnswer is what came of an order.
@@ -61,38 +65,17 @@ type ordered struct {
 // workOut finds the doors that an order is for, and refuses what cannot be meant.
 func (s *Server) workOut(in *OrderAsked, who string) (o ordered, err error) {
 	b := s.current()
-	places, chosen := site.NewPlaces(b.Config), map[site.ID]bool{}
-	for i, t := range in.Targets {
-		doors := places.Doors(t)
-		if len(doors) == 0 {
-			return o, &store.Taken{Field: fmt.Sprintf("targets[%d]", i), Words: "there is no door in it; choose another place"}
-		}
-		for _, d := range doors {
-			chosen[d] = true
-		}
+	x, faults := b.WorkOut(&prove.Order{What: in.What, Targets: in.Targets, Emergency: in.Emergency, Mode: in.Mode, Why: in.Why})
+	if len(faults) > 0 {
+		return o, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
 	}
-	if len(chosen) == 0 {
-		return o, &store.Taken{Field: "targets", Words: "choose at least one door"}
+	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
+	for _, id := range x.Doors {
+		c := b.Door(id).ControllerID
+		o.by[c] = append(o.by[c], id)
 	}
-	frees := in.What == "release" || in.What == "hold" && in.Mode == hours.Free
-	o.by = map[site.ID][]site.ID{}
-	for i := range b.Config.Doors {
-		d := &b.Config.Doors[i]
-		switch {
-		case !chosen[d.ID]:
-		case frees && d.NotFromAfar:
-			o.left = append(o.left, DoorRef{d.ID, d.Name})
-		default:
-			o.by[d.ControllerID], o.all = append(o.by[d.ControllerID], d.ID), append(o.all, d.ID)
-		}
-	}
-	why := strings.TrimSpace(in.Why)
-	if why == "" && (in.What == "lockdown" || in.What == "hold" && in.Mode == hours.Barred) {
-		return o, &store.Taken{Field: "why", Words: "say why: whoever stands before a barred door will ask"}
-	}
-	o.Order = link.Order{What: in.What, Mode: in.Mode, Note: who}
-	if why != "" {
-		o.Note += ": " + why
+	if x.Why != "" {
+		o.Note += ": " + x.Why
 	}
 	if in.Until != "" && len(o.all) > 0 {
 		if o.Until, err = s.untilOf(o.all[0], in.Until); err != nil {
@@ -130,6 +113,11 @@ func (s *Server) order(ctx context.Context, in *OrderAsked, who string) (OrderAn
 	if err != nil {
 		return OrderAnswer{}, err
 	}
+	return s.give(ctx, o, who, in.Preview)
+}
+
+// give gives an order that was worked out.
+func (s *Server) give(ctx context.Context, o ordered, who string, preview bool) (OrderAnswer, error) {
 	out := OrderAnswer{Answers: []OrderTold{}, Left: orNone(o.left)}
 	unreached := 0
 	for c, doors := range o.by {
@@ -139,8 +127,11 @@ func (s *Server) order(ctx context.Context, in *OrderAsked, who string) (OrderAn
 	}
 	if len(o.all) > 0 {
 		out.Words = s.current().OrderWords(o.What, o.Mode, o.all, unreached)
+		if x := s.current().Config.Emergency(o.Rule); x != nil {
+			out.Words = x.Name + ": " + out.Words
+		}
 	}
-	if in.Preview || len(o.all) == 0 {
+	if preview || len(o.all) == 0 {
 		return out, nil
 	}
 	var mu sync.Mutex
@@ -156,13 +147,16 @@ func (s *Server) order(ctx context.Context, in *OrderAsked, who string) (OrderAn
 	wait.Wait()
 	slices.SortFunc(out.Answers, func(a, b OrderTold) int { return strings.Compare(a.Controller, b.Controller) })
 	s.poke()
+	if x := s.current().Config.Emergency(o.Rule); x != nil {
+		return out, s.Store.Note(ctx, who, s.orderNote(&o), "emergency", x.ID, x.Name)
+	}
 	return out, s.Store.Note(ctx, who, s.orderNote(&o), "door", o.all[0], strings.TrimSuffix(out.Words, "."))
 }
 
 // orderNote is what the history says of an order.
 func (s *Server) orderNote(o *ordered) string {
 	words := map[string]string{
-		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "lockdown": "lockdown", "end lockdown": "lockdown ended",
+		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "confirm": "let in who waited", "refuse": "refused who waited", "lockdown": "lockdown", "end lockdown": "lockdown ended",
 		"fire": "fire release", "end fire": "fire release ended",
 	}[o.What]
 	if words == "" {
@@ -198,7 +192,7 @@ func (s *Server) orderAt(ctx context.Context, c site.ID, doors []site.ID, o link
 		return told
 	}
 	told.Reached, told.Words = false, "does not answer; it is told on its return"
-	if o.What == "release" || o.What == "lift" {
+	if prove.Passing(o.What) {
 		told.Words = "does not answer; nothing was done"
 		return told
 	}
@@ -244,10 +238,9 @@ func (s *Server) keepOrder(ctx context.Context, c site.ID, o link.Order, keep bo
 	if err != nil || !had && !keep {
 		return err
 	}
-	kind := func(what string) string { return strings.TrimPrefix(strings.Replace(what, "back", "hold", 1), "end ") }
 	var left []link.Order
 	for _, x := range waiting[c] {
-		if kind(x.What) == kind(o.What) {
+		if prove.Replaces(o.What, x.What, o.Rule, x.Rule) {
 			x.Doors = slices.DeleteFunc(x.Doors, func(d site.ID) bool { return slices.Contains(o.Doors, d) })
 		}
 		if len(x.Doors) > 0 {
@@ -323,6 +316,9 @@ func (s *Server) heldDoors() []HeldDoor {
 					Mode: st.Mode, By: "wrong PINs", Until: "until " + b.When(d.ID, now, st.Keypad),
 				})
 			}
+			if d != nil {
+				out = append(out, s.lockedCards(b, d, st, now)...)
+			}
 			if d == nil || hand == "" {
 				continue
 			}
@@ -333,10 +329,28 @@ func (s *Server) heldDoors() []HeldDoor {
 					h.Until = "until " + b.When(d.ID, now, st.Held.Until)
 				}
 			}
+			for _, id := range st.Emergencies {
+				if x := b.Config.Emergency(id); x != nil {
+					h.By = strings.TrimPrefix(h.By+", "+x.Name, ", ")
+				}
+			}
 			out = append(out, h)
 		}
 	}
 	slices.SortFunc(out, func(a, b HeldDoor) int { return strings.Compare(a.Name, b.Name) })
+	return out
+}
+
+// lockedCards are those that wrong PINs locked at a door.
+func (s *Server) lockedCards(b *prove.Book, d *site.Door, st *panel.DoorState, now hours.Instant) (out []HeldDoor) {
+	for _, x := range st.LockedCards {
+		if x.Until > now {
+			out = append(out, HeldDoor{
+				DoorRef: DoorRef{d.ID, d.Name}, Site: b.Config.SiteOf(d).Name, Hand: "card locked", Mode: st.Mode,
+				By: b.Name(x.Person) + ", wrong PINs", Until: "until " + b.When(d.ID, now, x.Until),
+			})
+		}
+	}
 	return out
 }
 

@@ -84,11 +84,11 @@ func TestMatrixOverHTTP(t *testing.T) {
 	for _, r := range rows[1:] {
 		require.Len(t, r, len(m.Columns)+1)
 		for i, cell := range r[1:] {
-			if cell == "yes" {
+			if cell == "yes" || cell == "not alone" {
 				counts[i]++
 			}
 			if cells, ok := of[r[0]]; ok {
-				assert.Equal(t, map[string]byte{"yes": 'o', "not then": 'c', "": '-'}[cell], cells[i], "%s at %s", r[0], rows[0][i+1])
+				assert.Equal(t, map[string]byte{"yes": 'o', "not alone": 'm', "not then": 'c', "": '-'}[cell], cells[i], "%s at %s", r[0], rows[0][i+1])
 			}
 		}
 	}

@@ -201,7 +201,7 @@ func (s *Server) whoCan(b *prove.Book, door site.ID, from, to hours.Instant) Who
 	out := WhoCan{List: []store.Place{}, Free: b.Line(door).At(from).Mode == hours.Free && !b.Line(door).At(from).First}
 	m := b.MatrixOf(b.Effective.People, []*site.Door{b.Door(door)}, from, to)
 	for _, r := range m.Rows {
-		if r.Cells[0] != prove.Opens {
+		if r.Cells[0] < prove.Opens {
 			continue
 		}
 		out.Count += len(r.People)
@@ -252,7 +252,7 @@ type MatrixDoor struct {
 type MatrixRowLine struct {
 	Members []store.Place `json:"members" doc:"At most 12"`
 	Count   int           `json:"count"`
-	Cells   string        `json:"cells" doc:"A letter for each column: o comes in, c not in this time, - nothing leads there"`
+	Cells   string        `json:"cells" doc:"A letter for each column: o comes in, m comes in with others, another proof or once they are cleared, c not in this time, - nothing leads there"`
 	Open    int           `json:"open" doc:"Through how many doors, of all"`
 }
 
@@ -269,7 +269,7 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 	for _, r := range m.Rows {
 		out.People += len(r.People)
 		for i, c := range r.Cells {
-			if c == prove.Opens {
+			if c >= prove.Opens {
 				count[i] += len(r.People)
 			}
 		}
@@ -291,7 +291,7 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 func cellText(cells []prove.Cell) string {
 	out := make([]byte, len(cells))
 	for i, c := range cells {
-		out[i] = "-co"[c]
+		out[i] = "-com"[c]
 	}
 	return string(out)
 }
@@ -369,7 +369,9 @@ func (s *Server) departmentRows(b *prove.Book, who string) ([]*site.Person, func
 			continue
 		}
 		p := b.Anybody(d.ID)
-		p.Levels = b.Config.Whole(&site.Person{DepartmentIDs: []site.ID{d.ID}}).Levels
+		p.DepartmentIDs = []site.ID{d.ID}
+		p = b.Config.Whole(p)
+		p.AlwaysPIN = false // they can show whatever is asked
 		out = append(out, p)
 	}
 	return out, func(p *site.Person) store.Place { return store.Place{ID: p.ID, Kind: "department", Name: b.Name(p.ID)} }
@@ -407,7 +409,7 @@ func (s *Server) matrixCSV(c *gin.Context) {
 			n := names(p)
 			row := []string{n.Name + hintText(n.Hint)}
 			for _, cell := range r.Cells {
-				row = append(row, [...]string{"", "not then", "yes"}[cell])
+				row = append(row, [...]string{"", "not then", "yes", "not alone"}[cell])
 			}
 			rows = append(rows, row)
 		}

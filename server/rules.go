@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"slices"
 
@@ -13,11 +14,13 @@ import (
 
 // RulesOverview is every rule of the site as a sentence.
 type RulesOverview struct {
-	Proofs     []RuleRow `json:"proofs"`
-	Interlocks []RuleRow `json:"interlocks"`
-	Toggles    []RuleRow `json:"toggles" doc:"By door"`
-	Groups     []RuleRow `json:"groups"`
-	Areas      []RuleRow `json:"areas"`
+	Proofs      []RuleRow `json:"proofs"`
+	Interlocks  []RuleRow `json:"interlocks"`
+	Toggles     []RuleRow `json:"toggles" doc:"By door"`
+	Groups      []RuleRow `json:"groups"`
+	Areas       []RuleRow `json:"areas"`
+	Screenings  []RuleRow `json:"screenings"`
+	Emergencies []RuleRow `json:"emergencies"`
 }
 
 // RuleRow is one rule.
@@ -38,7 +41,7 @@ type DoorRef struct {
 
 func (s *Server) rulesOverview() RulesOverview {
 	b := s.current()
-	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}}
+	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}, Screenings: []RuleRow{}, Emergencies: []RuleRow{}}
 	doors := func(ids []site.ID) []DoorRef {
 		list := make([]DoorRef, len(ids))
 		for i, id := range ids {
@@ -68,6 +71,16 @@ func (s *Server) rulesOverview() RulesOverview {
 		}
 		out.Areas = append(out.Areas, row)
 	}
+	for _, x := range s.screeningsNow() {
+		out.Screenings = append(out.Screenings, RuleRow{x.ID, x.Name, x.Words, fmt.Sprintf("%d of %s cleared now.", x.Cleared, counted(x.Count, "person", "people")), x.Off, append(x.Desks, x.Passing...)})
+	}
+	for _, x := range s.emergenciesNow() {
+		note := ""
+		if len(x.On) > 0 {
+			note = "On now at " + counted(len(x.On), "door", "doors") + "."
+		}
+		out.Emergencies = append(out.Emergencies, RuleRow{x.ID, x.Name, x.Words, note, x.Off, []DoorRef{}})
+	}
 	for i := range c.Groups {
 		g := &c.Groups[i]
 		out.Groups = append(out.Groups, RuleRow{ID: g.ID, Name: g.Name, Words: counted(len(c.Members(g)), "person", "people"), Doors: []DoorRef{}})
@@ -86,6 +99,11 @@ func (s *Server) ruleWords(v any) string {
 		return b.InterlockWords(x)
 	case *site.Area:
 		return b.AreaWords(x)
+	case *site.Screening:
+		m := b.ScreeningMeaning(x)
+		return m.Words + " " + m.Effect
+	case *site.Emergency:
+		return b.EmergencyWords(x)
 	}
 	return ""
 }

@@ -380,6 +380,7 @@ func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image
 func (s *Server) resend(id site.ID) {
 	go s.ordersOnReturn(id)
 	go s.placesOnReturn(id)
+	go s.clearedOnReturn(id)
 	if s.aheadOnReturn(id) {
 		return
 	}

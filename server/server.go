@@ -82,6 +82,7 @@ type Server struct {
 	enrolling    enrolling
 	aheadMu      sync.Mutex // over the suspensions and orders that wait
 	whereabouts  whereabouts
+	clearances   clearances
 	orderLocks   sync.Map // of each controller a *sync.Mutex: it is told of one order at a time
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
@@ -131,6 +132,9 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		return nil, err
 	}
 	if err := s.openPlaces(ctx); err != nil {
+		return nil, err
+	}
+	if err := s.openClearances(ctx); err != nil {
 		return nil, err
 	}
 	go s.applyCommits()

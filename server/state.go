@@ -205,7 +205,7 @@ func (s *Server) doorsNow() []DoorPlace {
 		}
 		if st, ok := said[at{d.ControllerID, d.ID}]; ok && u != nil && u.online {
 			p.Mode, p.Waits, p.Live, p.Open, p.Alarm = st.Mode, st.Waits, true, st.Open, st.Alarm
-			p.Hand = handOf(&st)
+			p.Hand, p.Awaits = handOf(&st), st.Awaiting != nil && st.Awaiting.Until > now
 		} else {
 			p.Mode = b.ModeAt(d.ID, now)
 		}

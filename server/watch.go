@@ -33,6 +33,8 @@ func (s *Server) take(u *unit, batch link.Events) error {
 		return err
 	}
 	s.moved(u, fresh)
+	s.screened(u, fresh)
+	s.passOn(u, fresh)
 	for i := range fresh {
 		s.hub.send(note{Type: "event", Event: &fresh[i], Quiet: slices.Contains(pass.QuietCodes(), fresh[i].Kind)})
 		if fresh[i].Alarm {

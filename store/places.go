@@ -51,3 +51,42 @@ func (s *Store) Places(ctx context.Context) ([]pass.Whereabouts, error) {
 	}
 	return out, err
 }
+
+// clearanceRow is a row of who is cleared.
+type clearanceRow struct {
+	Person     int64  `db:"person_id"`
+	Screening  int64  `db:"screening_id"`
+	Until      int64  `db:"until"`
+	At         int64  `db:"at"`
+	Controller int64  `db:"controller_id"`
+	Seq        int64  `db:"seq"`
+	By         string `db:"by_whom"`
+}
+
+// PutClearances keeps who is cleared; of each person and screening what is given last here counts.
+func (s *Store) PutClearances(ctx context.Context, list []pass.Clearance) error {
+	return s.in(ctx, func(tx *writing) error {
+		for _, c := range list {
+			if _, err := tx.execNamed(ctx, `INSERT INTO clearances (person_id, screening_id, until, at, controller_id, seq, by_whom)
+				VALUES (:person_id, :screening_id, :until, :at, :controller_id, :seq, :by_whom)
+				ON CONFLICT (person_id, screening_id) DO UPDATE SET until = excluded.until, at = excluded.at,
+					controller_id = excluded.controller_id, seq = excluded.seq, by_whom = excluded.by_whom`,
+				clearanceRow{int64(c.Person), int64(c.Screening), int64(c.Until), int64(c.At), int64(c.Controller), int64(c.Seq), c.By}); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Clearances lists who is cleared, or was.
+func (s *Store) Clearances(ctx context.Context) ([]pass.Clearance, error) {
+	var rows []clearanceRow
+	err := s.db.SelectContext(ctx, &rows, `SELECT person_id, screening_id, until, at, controller_id, seq, by_whom FROM clearances ORDER BY person_id, screening_id`)
+	out := make([]pass.Clearance, len(rows))
+	for i, r := range rows {
+		out[i] = pass.Clearance{Person: site.ID(r.Person), Screening: site.ID(r.Screening), Until: hours.Instant(r.Until), At: hours.Instant(r.At),
+			Controller: site.ID(r.Controller), Seq: uint64(r.Seq), By: r.By}
+	}
+	return out, err
+}

@@ -63,6 +63,7 @@ type Person struct {
 	Cards               []Card
 	Shown               []Shown
 	PIN, Duress         *cards.PINHash // both or none
+	Screened            []site.ID      // the screenings that they are under
 }
 
 // Held is a level that somebody holds, and when.
@@ -87,6 +88,7 @@ type Directory struct {
 	cards   map[CardKey]Card // those that are bad or dated
 	people  map[site.ID]unusual
 	pins    map[cards.PINHash]pinOwner
+	under   map[site.ID][]site.ID // the screenings of those who are under any
 	sets    []set
 	levels  []int32 // of all sets, one after another
 	spans   []Span  // of the levels of dated sets
@@ -120,7 +122,8 @@ const (
 	alwaysPIN   = 1 << 28
 	extended    = 1 << 27
 	pinInstead  = 1 << 26
-	setBits     = pinInstead - 1
+	screened    = 1 << 25
+	setBits     = screened - 1
 )
 
 type unusual struct {
@@ -149,7 +152,7 @@ type set struct {
 func NewDirectory(base site.ID) *Directory {
 	return &Directory{
 		index: make([]page, 8), base: base, wide: map[CardKey]owner{}, cards: map[CardKey]Card{},
-		shown:  map[pass.Shown]shown{},
+		shown: map[pass.Shown]shown{}, under: map[site.ID][]site.ID{},
 		people: map[site.ID]unusual{}, pins: map[cards.PINHash]pinOwner{},
 	}
 }
@@ -187,6 +190,10 @@ func (d *Directory) Add(p *Person) {
 	if p.Suspended || p.Span != Ever {
 		o.word |= personApart
 		d.people[p.ID] = unusual{p.Suspended, p.Span}
+	}
+	if len(p.Screened) > 0 {
+		o.word |= screened
+		d.under[p.ID] = p.Screened
 	}
 	if p.PIN != nil && p.Duress != nil {
 		d.pins[*p.PIN] = pinOwner{owner: o}

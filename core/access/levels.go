@@ -17,6 +17,9 @@ func (g LevelsGate) Check(p *pass.Pass) pass.Verdict {
 	day := hours.DayAt(g.Zone, g.Calendars[p.Door], p.At)
 	var near nearest
 	for k, level := range g.levelsOf(set) {
+		if p.Only != 0 && g.Levels[level].ID != p.Only {
+			continue
+		}
 		for _, way := range g.through(p.Door, level) {
 			if !way.Side.Takes(p.Out) {
 				continue
@@ -87,6 +90,9 @@ func (g LevelsGate) next(p *pass.Pass) {
 	}
 	set := p.Word & setBits
 	for k, level := range g.levelsOf(set) {
+		if p.Only != 0 && g.Levels[level].ID != p.Only {
+			continue
+		}
 		span := g.spanOf(set, k)
 		for _, way := range g.through(p.Door, level) {
 			if !way.Side.Takes(p.Out) {
@@ -120,14 +126,45 @@ func (t *Table) Holds(p *pass.Pass, a Authority) bool {
 	day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
 	set := p.Word & setBits
 	for k, level := range t.levelsOf(set) {
-		if t.Levels[level].May&a == 0 || !t.spanOf(set, k).holds(p.At) {
+		if l := &t.Levels[level]; l.May&a == 0 || p.Only != 0 && l.ID != p.Only || !t.spanOf(set, k).holds(p.At) {
 			continue
 		}
-		for _, way := range t.through(p.Door, level) {
-			if way.Side.Takes(p.Out) && t.Schedules[way.Schedule].OpenOn(&day) {
-				return true
-			}
+		if t.leads(p, level, &day) {
+			return true
 		}
 	}
 	return false
 }
+
+// leads reports whether a level leads through the side of a pass now.
+func (t *Table) leads(p *pass.Pass, level int32, day *hours.DayNow) bool {
+	for _, way := range t.through(p.Door, level) {
+		if way.Side.Takes(p.Out) && t.Schedules[way.Schedule].OpenOn(day) {
+			return true
+		}
+	}
+	return false
+}
+
+// Covers reports whether whoever a pass is of holds a level that leads through its side now.
+func (t *Table) Covers(p *pass.Pass, level site.ID) bool {
+	set := p.Word & setBits
+	for k, n := range t.levelsOf(set) {
+		if t.Levels[n].ID == level && t.spanOf(set, k).holds(p.At) {
+			day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
+			return t.leads(p, n, &day)
+		}
+	}
+	return false
+}
+
+// Screened lists the screenings that whoever a pass is of is under.
+func (d *Directory) Screened(p *pass.Pass) []site.ID {
+	if p.Word&screened == 0 {
+		return nil
+	}
+	return d.under[p.Person]
+}
+
+// Under lists the screenings that a person is under.
+func (d *Directory) Under(person site.ID) []site.ID { return d.under[person] }

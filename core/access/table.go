@@ -20,14 +20,16 @@ type Authority uint8
 
 // The authorities.
 const (
-	OpensDay Authority = 1 << iota // give the first card where a door wants one of them
-	Approves                       // approve others
-	Toggles                        // toggle doors
+	OpensDay  Authority = 1 << iota // give the first card where a door wants one of them
+	Approves                        // approve others
+	Toggles                         // toggle doors
+	Overrides                       // come in during a lockdown that lets them
+	LocksDown                       // start and end lockdowns
 )
 
 // AuthorityOf gathers what a level says.
-func AuthorityOf(opensDay, approves, toggles bool) (a Authority) {
-	for i, may := range []bool{opensDay, approves, toggles} {
+func AuthorityOf(l site.Authorities) (a Authority) {
+	for i, may := range l.Has() {
 		if may {
 			a |= 1 << i
 		}

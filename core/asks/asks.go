@@ -13,7 +13,8 @@ import (
 // Answer is what a door asks, and which layer says so.
 type Answer struct {
 	hours.Moment
-	Waits bool // in a free stretch that waits for its first card
+	Waits     bool // in a free stretch that waits for its first card
+	Overrides bool // in a lockdown: those come in whose level overrides it
 }
 
 // same reports whether people meet the same door.

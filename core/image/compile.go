@@ -57,7 +57,7 @@ func (im *Image) Compile() *Compiled {
 	level := map[site.ID]int32{}
 	for i, l := range im.Levels {
 		level[l.ID] = int32(i)
-		t.Levels = append(t.Levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.OpensDay, l.Approves, l.Toggles)})
+		t.Levels = append(t.Levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.Authorities)})
 	}
 	t.SetWays(ways(im.Levels, door, schedule))
 	shared := newSets(level, t.Zone, t.Directory)
@@ -90,7 +90,7 @@ func (c *Compiled) add(p *Person, shared *sets) {
 func (p *Person) known(z *hours.Zone, set int) *access.Person {
 	x := &access.Person{
 		ID: p.ID, Suspended: p.Suspended, Extended: p.Extended, AlwaysPIN: p.AlwaysPIN, PINInstead: p.PINInstead,
-		Span: span(p.Dates, z), Set: set, PIN: p.PIN, Duress: p.Duress,
+		Span: span(p.Dates, z), Set: set, PIN: p.PIN, Duress: p.Duress, Screened: p.Screened,
 	}
 	for _, h := range p.Cards {
 		key := access.CardKey{Format: cards.IDOf(h.Format), Facility: h.Facility, Number: h.Number}

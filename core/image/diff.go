@@ -35,6 +35,12 @@ func (im *Image) Mentions() []site.ID {
 	for _, g := range im.Rules.Groups {
 		out = append(out, g.ID)
 	}
+	for _, x := range im.Rules.Screenings {
+		out = append(out, x.ID)
+	}
+	for _, x := range im.Rules.Emergencies {
+		out = append(out, x.ID)
+	}
 	for _, x := range im.Outputs {
 		out = append(out, x.ID)
 	}
@@ -86,7 +92,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,screening,emergency,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -136,6 +142,10 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[Group]("has other people in it")),
 		diffLists("several proofs", old.Rules.Proofs, new.Rules.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
 			plain[site.Proofs]("wants something else, of others, or at other hours")),
+		diffLists("screening", old.Rules.Screenings, new.Rules.Screenings, func(x site.Screening) site.ID { return x.ID }, names,
+			plain[site.Screening]("lets people in by another level, clears them elsewhere or for another time")),
+		diffLists("emergency", old.Rules.Emergencies, new.Rules.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
+			plain[Emergency]("is for other doors, or is started or overridden by others")),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
@@ -276,17 +286,23 @@ func levelWords(names Names) func(a, b Level) string {
 				)
 			}
 		}
-		if a.OpensDay != b.OpensDay {
-			w = append(w, either(b.OpensDay, "opens the day", "no longer opens the day"))
-		}
-		if a.Approves != b.Approves {
-			w = append(w, either(b.Approves, "approves others", "no longer approves others"))
-		}
-		if a.Toggles != b.Toggles {
-			w = append(w, either(b.Toggles, "may toggle doors", "may no longer toggle doors"))
+		had, has := a.Has(), b.Has()
+		for i, words := range authorities {
+			if had[i] != has[i] {
+				w = append(w, either(has[i], words[0], words[1]))
+			}
 		}
 		return strings.Join(w, ", ")
 	}
+}
+
+// authorities are what levels let people do, given and taken away, in the order of site.Authorities.Has.
+var authorities = [...][2]string{
+	{"opens the day", "no longer opens the day"},
+	{"approves others", "no longer approves others"},
+	{"may toggle doors", "may no longer toggle doors"},
+	{"overrides lockdown", "no longer overrides lockdown"},
+	{"locks down", "no longer locks down"},
 }
 
 func personWords(names Names) func(a, b Person) string {

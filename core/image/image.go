@@ -45,12 +45,10 @@ type Image struct {
 
 // Level is what a controller knows of an access level: the doors of its own that the level comes to.
 type Level struct {
-	ID       site.ID `json:"id"`
-	Name     string  `json:"name"` // empty
-	Entries  []Entry `json:"entries"`
-	OpensDay bool    `json:"opensDay,omitempty"`
-	Approves bool    `json:"approves,omitempty"`
-	Toggles  bool    `json:"toggles,omitempty"`
+	ID      site.ID `json:"id"`
+	Name    string  `json:"name"` // empty
+	Entries []Entry `json:"entries"`
+	site.Authorities
 }
 
 // Entry lets through a door, or one side of it, while a schedule is open.
@@ -68,7 +66,7 @@ func (e Entry) compare(o Entry) int {
 func (im *Image) SiteLevels() []site.Level {
 	var out []site.Level
 	for _, l := range im.Levels {
-		x := site.Level{ID: l.ID, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles}
+		x := site.Level{ID: l.ID, Authorities: l.Authorities}
 		for _, e := range l.Entries {
 			t := site.Target{Kind: site.AtDoor, ID: e.DoorID}
 			if e.Side != site.BothSides {
@@ -109,7 +107,8 @@ type Person struct {
 	Duress     *cards.PINHash `json:"duress,omitempty"`
 	PINLength  int            `json:"pinLength,omitempty"` // of the PIN, in digits; 0 is Settings.PINLength
 	Cards      []Card         `json:"cards"`
-	Shown      []Shown        `json:"shown,omitempty"` // what is no card
+	Shown      []Shown        `json:"shown,omitempty"`    // what is no card
+	Screened   []site.ID      `json:"screened,omitempty"` // the screenings that they are under
 	Levels     []site.Grant   `json:"levels"`
 	site.Dates
 }
@@ -166,7 +165,7 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 	im.times(c, places)
 	for i := range c.Levels {
 		l := &c.Levels[i]
-		kept := Level{ID: l.ID, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles}
+		kept := Level{ID: l.ID, Authorities: l.Authorities}
 		for _, e := range places.Entries(l) {
 			if doors[e.DoorID] {
 				kept.Entries = append(kept.Entries, Entry(e))
@@ -294,7 +293,7 @@ func normalSchedule(s site.Schedule) site.Schedule {
 func person(p *site.Person, length int, leads func(level site.ID) bool) Person {
 	out := Person{
 		ID: p.ID, Suspended: p.Suspended, Extended: p.ExtendedTime, AlwaysPIN: p.AlwaysPIN, PINInstead: p.PINInstead,
-		PIN: p.PIN, Duress: p.Duress, Cards: []Card{}, Dates: p.Dates,
+		PIN: p.PIN, Duress: p.Duress, Cards: []Card{}, Dates: p.Dates, Screened: p.Screened(),
 	}
 	for _, c := range p.Credentials {
 		if facility, number, ok := c.Card(); ok {

@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/asks"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/door"
+	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/rules/fire"
 	"amberkeystone/core/rules/firstcard"
@@ -17,6 +18,7 @@ import (
 	"amberkeystone/core/rules/lockdown"
 	"amberkeystone/core/rules/passback"
 	"amberkeystone/core/rules/proofs"
+	"amberkeystone/core/rules/screening"
 	"amberkeystone/core/rules/toggle"
 	"amberkeystone/core/site"
 )
@@ -33,8 +35,14 @@ type Place struct {
 	Parts []Slot
 	// Gates of the side of the reader in, and of the reader out, in the order of design 3.5.
 	Gates [2]pass.Gates
+	down  *lockdown.Lockdown
+	fire  *fire.Release
 	lock  *interlock.Part
 	areas *passback.Part
+	clear *screening.Part
+	typed *keypad.HolderPart
+
+	together [2]*proofs.Part
 }
 
 // Side returns the gates of the reader in, or of the reader out.
@@ -54,10 +62,12 @@ type Slot struct {
 // Places lays out all doors of a controller, and ties those together that know of each other.
 func (c *Compiled) Places() []*Place {
 	out := make([]*Place, len(c.Doors))
-	areas := passback.NewAreas(c.Controller, c.Rules.Areas)
+	areas, desk := passback.NewAreas(c.Controller, c.Rules.Areas), screening.NewDesk(c.Controller, c.Rules.Screenings)
+	holders := keypad.NewHolders(&c.Settings)
 	for i := range out {
-		out[i] = c.Place(i)
+		out[i] = c.placeWith(i, holders)
 		out[i].areas.Areas, out[i].areas.First = areas, i == 0
+		out[i].clear.Desk, out[i].clear.First = desk, i == 0
 	}
 	for i := range c.Rules.Interlocks {
 		set := &interlock.Set{Rule: &c.Rules.Interlocks[i]}
@@ -68,11 +78,46 @@ func (c *Compiled) Places() []*Place {
 			}
 		}
 	}
+	for i := range c.Rules.Emergencies {
+		e := &c.Rules.Emergencies[i]
+		ready := &lockdown.Ready{Emergency: &e.Emergency}
+		for k, p := range out {
+			if e.Does == site.Lockdown && slices.Contains(e.DoorIDs, p.ID) {
+				ready.Places = append(ready.Places, k)
+				p.down.Ready = append(p.down.Ready, ready)
+			}
+		}
+	}
 	return out
 }
 
+// Emergencies lists the lockdowns and fire releases that are on at the door, by the rule that began them; 0: by hand.
+func (p *Place) Emergencies() []site.ID { return append(slices.Clone(p.down.By()), p.fire.By()...) }
+
+// Tell lets the door know who is cleared.
+func (p *Place) Tell(list []pass.Clearance) {
+	for _, c := range list {
+		p.clear.Desk.Book.Put(c)
+	}
+}
+
+// LockedCards lists whose cards wrong PINs locked at the door, and until when.
+func (p *Place) LockedCards(now hours.Instant) []keypad.Locked { return p.typed.Holders.At(p.ID, now) }
+
+// Awaiting lists the people who wait at the door for an operator's word, and until when.
+func (p *Place) Awaiting() (people []site.ID, until hours.Instant) {
+	for _, side := range p.together {
+		if people, until = side.Awaiting(); people != nil {
+			break
+		}
+	}
+	return people, until
+}
+
 // Place lays out door i anew, as nobody has been there yet. A new rule is a line in it.
-func (c *Compiled) Place(i int) *Place {
+func (c *Compiled) Place(i int) *Place { return c.placeWith(i, keypad.NewHolders(&c.Settings)) }
+
+func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
 	d := &c.Doors[i]
 	table := c.Table
 	machine := &door.Door{Config: d}
@@ -81,17 +126,20 @@ func (c *Compiled) Place(i int) *Place {
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
 	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
-	p := &Place{ID: d.ID, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock}, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
+	down.May = func(p *pass.Pass) bool { return table.Holds(p, access.LocksDown) }
+	p := &Place{ID: d.ID, down: down, fire: release, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock}, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
 		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
 	}
+	p.clear = &screening.Part{Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Under: table.Under}
 	together := [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
+	p.together, p.typed = together, &keypad.HolderPart{Holders: holders, Door: d.ID, First: i == 0}
 	p.Parts = []Slot{
 		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
 		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"toggle", flip}, {"asks", p.Asks},
 		{"areas", p.areas}, {"interlock", p.lock}, {"together in", together[0]}, {"together out", together[1]},
-		{"help", &keypad.Help{Calls: table.CallsForHelp}},
+		{"screening", p.clear}, {"cards", p.typed}, {"help", &keypad.Help{Calls: table.CallsForHelp}},
 	}
 	waits := firstcard.Waits(c.Lines[i], &d.FirstCard)
 	for side, lock := range []*keypad.Lock{in.lock, out.lock} {
@@ -103,9 +151,19 @@ func (c *Compiled) Place(i int) *Place {
 		if lock.Keys {
 			gates = append(gates, keypad.Gate{Lock: lock})
 		}
+		if holders != nil {
+			gates = append(gates, keypad.HolderGate{Holders: holders})
+		}
+		screened := side == 0 && len(c.Rules.Screenings) > 0
+		if screened {
+			gates = append(gates, screening.Look{Part: p.clear, Table: table})
+		}
 		gates = append(gates, access.BarredGate{Table: table})
 		if waits {
 			gates = append(gates, firstcard.Gate{Part: first})
+		}
+		if screened {
+			gates = append(gates, screening.Gate{})
 		}
 		gates = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
 		if d.OutsideAreaID != d.InsideAreaID {
@@ -163,7 +221,7 @@ func (c *Compiled) keypad(i int, out bool) keyboard {
 		},
 		&keypad.Lock{
 			Out: out, Keys: hasKeys, Tries: c.Settings.PINTries,
-			Length: time.Duration(c.Settings.PINLock) * time.Minute,
+			Length: time.Duration(c.Settings.PINLock) * time.Minute, Cards: c.Settings.PINLocks == site.LocksCard,
 		},
 	}
 }

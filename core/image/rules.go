@@ -12,6 +12,16 @@ type Rules struct {
 	Areas      []site.Area      `json:"areas,omitempty"` // that its doors are between
 	Proofs     []site.Proofs    `json:"proofs,omitempty"`
 	Groups     []Group          `json:"groups,omitempty"` // that the proofs name
+	// Screenings are those of the whole configuration; people say which they are under.
+	Screenings []site.Screening `json:"screenings,omitempty"`
+	// Emergencies are the lockdowns and fire releases that its doors belong to.
+	Emergencies []Emergency `json:"emergencies,omitempty"`
+}
+
+// Emergency is one that was made ready, with the doors of a controller.
+type Emergency struct {
+	site.Emergency
+	DoorIDs []site.ID `json:"doorIds"`
 }
 
 // Group is who is in a group, by number.
@@ -45,6 +55,22 @@ func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
 			r.Areas = append(r.Areas, x)
 		}
 	}
+	for _, x := range c.Screenings {
+		if x.Off {
+			continue
+		}
+		x.Name, x.PersonIDs, x.DepartmentIDs, x.DeskIDs, x.PassIDs = "", nil, nil, nil, append([]site.ID{}, here(x.PassIDs)...)
+		r.Screenings = append(r.Screenings, x)
+	}
+	places := site.NewPlaces(c)
+	for _, x := range c.Emergencies {
+		ids := here(places.EmergencyDoors(&x))
+		if x.Off || len(ids) == 0 {
+			continue
+		}
+		x.Name, x.Targets = "", nil
+		r.Emergencies = append(r.Emergencies, Emergency{x, ids})
+	}
 	named := map[site.ID]bool{}
 	for _, x := range c.Proofs {
 		if x.DoorIDs = here(x.DoorIDs); x.Off || len(x.DoorIDs) == 0 {
@@ -70,6 +96,45 @@ func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
 func (r *Rules) SiteGroups() (out []site.Group) {
 	for _, g := range r.Groups {
 		out = append(out, site.Group{ID: g.ID, PersonIDs: g.People})
+	}
+	return out
+}
+
+// SiteScreenings returns the screenings as a configuration has them, of the people of an image, each by themselves.
+func (im *Image) SiteScreenings() []site.Screening {
+	out := slices.Clone(im.Rules.Screenings)
+	at := make(map[site.ID]int, len(out))
+	for i, x := range out {
+		at[x.ID] = i
+	}
+	for i := range im.People {
+		for _, id := range im.People[i].Screened {
+			if k, ok := at[id]; ok {
+				out[k].PersonIDs = append(out[k].PersonIDs, im.People[i].ID)
+			}
+		}
+	}
+	return out
+}
+
+// EmergencyDoors lists the doors of a controller that an emergency is for.
+func (r *Rules) EmergencyDoors(id site.ID) []site.ID {
+	for i := range r.Emergencies {
+		if r.Emergencies[i].ID == id {
+			return r.Emergencies[i].DoorIDs
+		}
+	}
+	return nil
+}
+
+// SiteEmergencies returns the emergencies as a configuration has them, for the doors of a controller.
+func (r *Rules) SiteEmergencies() (out []site.Emergency) {
+	for _, x := range r.Emergencies {
+		e := x.Emergency
+		for _, d := range x.DoorIDs {
+			e.Targets = append(e.Targets, site.Target{Kind: site.AtDoor, ID: d})
+		}
+		out = append(out, e)
 	}
 	return out
 }

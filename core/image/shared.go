@@ -38,7 +38,7 @@ func NewShared(c *site.Config, times *site.Timetable, zone *hours.Zone) *Shared 
 	}
 	for i, l := range c.Levels {
 		s.level[l.ID] = int32(i)
-		s.levels = append(s.levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.OpensDay, l.Approves, l.Toggles)})
+		s.levels = append(s.levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.Authorities)})
 	}
 	sets := newSets(s.level, zone, s.people)
 	for _, p := range c.People {

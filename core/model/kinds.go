@@ -88,7 +88,7 @@ var Kinds = []Kind{
 		id: func(o *site.Input) *site.ID { return &o.ID }, name: func(o *site.Input) string { return o.Name },
 		scope: func(o *site.Input) site.ID { return o.ControllerID },
 		refs: func(o *site.Input) []Ref {
-			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID})
+			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID}, Ref{"emergencyId", "emergency", o.EmergencyID})
 		},
 		fill: func(o *site.Input) { empty(&o.DoorIDs) },
 	},
@@ -156,6 +156,32 @@ var Kinds = []Kind{
 				empty(&o.Combinations[i].Parts)
 			}
 		},
+	},
+	&kind[site.Screening]{
+		word: "screening", list: func(c *site.Config) *[]site.Screening { return &c.Screenings },
+		id: func(o *site.Screening) *site.ID { return &o.ID }, name: func(o *site.Screening) string { return o.Name },
+		refs: func(o *site.Screening) []Ref {
+			return slices.Concat(refs("personIds", "person", o.PersonIDs...), refs("departmentIds", "department", o.DepartmentIDs...),
+				refs("deskIds", "door", o.DeskIDs...), refs("passIds", "door", o.PassIDs...), refs("levelId", "level", o.LevelID))
+		},
+		fill: func(o *site.Screening) {
+			empty(&o.PersonIDs)
+			empty(&o.DepartmentIDs)
+			empty(&o.DeskIDs)
+			empty(&o.PassIDs)
+		},
+	},
+	&kind[site.Emergency]{
+		word: "emergency", list: func(c *site.Config) *[]site.Emergency { return &c.Emergencies },
+		id: func(o *site.Emergency) *site.ID { return &o.ID }, name: func(o *site.Emergency) string { return o.Name },
+		refs: func(o *site.Emergency) (to []Ref) {
+			for i, t := range o.Targets {
+				kind, id := t.Refers()
+				to = append(to, Ref{fmt.Sprintf("targets[%d].id", i), kind, id})
+			}
+			return to
+		},
+		fill: func(o *site.Emergency) { empty(&o.Targets) },
 	},
 	&kind[site.DoorSet]{
 		word: "door set", list: func(c *site.Config) *[]site.DoorSet { return &c.Sets },

@@ -37,7 +37,7 @@ func gallery(t require.TestingT, rule site.FirstCard, changes ...site.DatedChang
 		Schedules: []site.Schedule{{ID: 30, Week: hours.Always(), Fixed: true}}, Changes: changes,
 		Types:    []site.HolidayType{{ID: 50, Name: "Nobody", Plans: site.DefaultMode, Schedules: site.Closed}},
 		Holidays: []site.Holiday{{ID: 51, TypeID: 50, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}},
-		Levels:   []site.Level{{ID: 40, OpensDay: true, Entries: entry}, {ID: 41, Entries: entry}, {ID: 42, Entries: entry}},
+		Levels:   []site.Level{{ID: 40, Authorities: site.Authorities{OpensDay: true}, Entries: entry}, {ID: 41, Entries: entry}, {ID: 42, Entries: entry}},
 		People:   []*site.Person{person(101, 1, 40), person(102, 2, 41), person(103, 3, 42)},
 	}
 	return New(image.Build(c, 9, zone, image.Secrets{}).Compile(), 0)

@@ -27,6 +27,8 @@ const (
 	Fire                         // On: Doors are free for escape; else that ends
 	Told                         // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
 	Whereabouts                  // Places: where people are, as other controllers or an operator say
+	Confirm                      // On: those come in at Doors who together wait for an operator; else they are refused
+	Cleared                      // Clearances: who is cleared, as other controllers or an operator say
 	Lift                         // locked keypads of Doors work again
 	Release                      // an operator lets somebody through Doors, once
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
@@ -34,21 +36,23 @@ const (
 
 // Input is one thing that reaches a controller.
 type Input struct {
-	Kind    InputKind
-	Point   point.Address // of Read, Key, Reading
-	Bits    cards.Bits    // of Read: a card
-	Shown   pass.Shown    // of Read: what is no card
-	Key     byte
-	Circuit point.Circuit
-	On      bool
-	By      time.Duration
-	Lines   int
-	Doors   []site.ID // none listed: all of the controller
-	Mode    hours.Mode
-	Until   hours.Instant // 0: until it is ended
-	Places  []pass.Whereabouts
-	Note    string // of an order: who gives it, and why
-	Tells   pass.Kind
+	Kind       InputKind
+	Point      point.Address // of Read, Key, Reading
+	Bits       cards.Bits    // of Read: a card
+	Shown      pass.Shown    // of Read: what is no card
+	Key        byte
+	Circuit    point.Circuit
+	On         bool
+	By         time.Duration
+	Lines      int
+	Doors      []site.ID // none listed: all of the controller
+	Mode       hours.Mode
+	Until      hours.Instant // 0: until it is ended
+	Places     []pass.Whereabouts
+	Clearances []pass.Clearance
+	Rule       site.ID // of Lockdown and Fire: which of those that were made ready; 0: by hand, and to end: whichever is on
+	Note       string  // of an order: who gives it, and why
+	Tells      pass.Kind
 }
 
 // Output is what a controller does at a point: an output goes on or off, or a reader shows something.

@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
+	"amberkeystone/core/rules/keypad"
 	"amberkeystone/core/site"
 )
 
@@ -122,17 +123,20 @@ func (p *Panel) show(place int, out bool, what pass.Feedback) {
 
 // DoorState is what a controller can tell of a door.
 type DoorState struct {
-	Port     int           `json:"port"`
-	Door     site.ID       `json:"door"`
-	Mode     hours.Mode    `json:"mode"`
-	Until    hours.Instant `json:"until,omitempty"` // when it asks something else; 0: never
-	Released bool          `json:"released"`
-	Open     bool          `json:"open"`
-	Alarm    string        `json:"alarm,omitempty"`
-	Waits    bool          `json:"waits,omitempty"`  // for its first card
-	Layer    hours.Layer   `json:"layer,omitempty"`  // that decides
-	Keypad   hours.Instant `json:"keypad,omitempty"` // its keypad is locked until then
-	Held     *Held         `json:"held,omitempty"`   // by an operator; nil: not
+	Port        int             `json:"port"`
+	Door        site.ID         `json:"door"`
+	Mode        hours.Mode      `json:"mode"`
+	Until       hours.Instant   `json:"until,omitempty"` // when it asks something else; 0: never
+	Released    bool            `json:"released"`
+	Open        bool            `json:"open"`
+	Alarm       string          `json:"alarm,omitempty"`
+	Waits       bool            `json:"waits,omitempty"`       // for its first card
+	Layer       hours.Layer     `json:"layer,omitempty"`       // that decides
+	Keypad      hours.Instant   `json:"keypad,omitempty"`      // its keypad is locked until then
+	LockedCards []keypad.Locked `json:"lockedCards,omitempty"` // by wrong PINs there
+	Awaiting    *Awaiting       `json:"awaiting,omitempty"`    // an operator has the last word on them; nil: nobody
+	Emergencies []site.ID       `json:"emergencies,omitempty"` // lockdowns and fire releases that are on; 0: by hand
+	Held        *Held           `json:"held,omitempty"`        // by an operator; nil: not
 }
 
 // Held is a hold as a controller tells of it.
@@ -141,6 +145,12 @@ type Held struct {
 	Since hours.Instant `json:"since"`
 	Until hours.Instant `json:"until,omitempty"` // 0: until it is ended
 	By    string        `json:"by,omitempty"`    // who, and why
+}
+
+// Awaiting is people who have filled a combination, and on whom an operator has the last word.
+type Awaiting struct {
+	People []site.ID     `json:"people"`
+	Until  hours.Instant `json:"until"` // then they begin anew
 }
 
 // Doors returns the state of every door.
@@ -155,6 +165,11 @@ func (p *Panel) Doors() []DoorState {
 		}
 		if until := max(place.Keys[0].Until, place.Keys[1].Until); until > p.now {
 			out[i].Keypad = until
+		}
+		out[i].Emergencies = place.Emergencies()
+		out[i].LockedCards = place.LockedCards(p.now)
+		if people, until := place.Awaiting(); people != nil {
+			out[i].Awaiting = &Awaiting{people, until}
 		}
 		if h := place.Hold; h.On {
 			out[i].Held = &Held{h.Mode, h.Since, h.Until, h.By}

@@ -210,14 +210,18 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LiftAsked, Note: in.Note})
 	case Whereabouts:
 		p.tell(everywhere, pass.Fact{At: now, Kind: pass.PlacesTold, Places: in.Places})
+	case Cleared:
+		p.tell(everywhere, pass.Fact{At: now, Kind: pass.ClearancesTold, Cleared: in.Clearances})
+	case Confirm:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
 	case Release:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note})
 	case Hold:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note})
 	case Lockdown:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: in.On, Note: in.Note})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: in.On, Note: in.Note, Rule: in.Rule})
 	case Fire:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.FireAsked, Active: in.On, Note: in.Note})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.FireAsked, Active: in.On, Note: in.Note, Rule: in.Rule})
 	}
 }
 
@@ -261,12 +265,22 @@ func (p *Panel) named(now hours.Instant, in *site.Input, active bool) {
 		f.Kind = pass.InputActive
 	}
 	p.tell(everywhere, f)
+	asked := pass.Fact{At: now, Active: true, Rule: in.EmergencyID, Input: in.ID, Point: f.Point}
 	switch {
 	case active && in.Use == site.InputFire:
-		p.order(in.DoorIDs, pass.Fact{At: now, Kind: pass.FireAsked, Active: true})
+		asked.Kind = pass.FireAsked
 	case active && in.Use == site.InputLockdown:
-		p.order(in.DoorIDs, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: true})
+		asked.Kind = pass.LockdownAsked
+	default:
+		return
 	}
+	doors := in.DoorIDs
+	if in.EmergencyID != 0 {
+		if doors = p.c.Rules.EmergencyDoors(in.EmergencyID); len(doors) == 0 {
+			return // its doors are at other controllers, whom the server tells
+		}
+	}
+	p.order(doors, asked)
 }
 
 // order tells the places of some doors, or of all, what somebody wants of them.

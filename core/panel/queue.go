@@ -134,7 +134,7 @@ func (p *Panel) ask(i int, a *pass.Attempt) *pass.Pass {
 	t := &both.Pass
 	t.Request, t.Number, t.Trace = a.Request, a.Number, &both.Trace
 	now, _ := place.Asks.Now()
-	t.Mode, t.Levels = now.Mode, now.Levels
+	t.Mode, t.Levels, t.Overrides = now.Mode, now.Levels, now.Overrides
 	place.Side(a.Out).Decide(t)
 	return t
 }

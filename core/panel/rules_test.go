@@ -30,7 +30,7 @@ func ruled(t require.TestingT, change func(*site.Config)) *image.Compiled {
 		Plans: []site.Plan{{ID: 20, Pattern: hours.Pattern{Default: hours.Card}}}, Schedules: always,
 		Levels: []site.Level{
 			{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30), site.At(3, 30)}},
-			{ID: 41, Approves: true, Toggles: true, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}},
+			{ID: 41, Authorities: site.Authorities{Approves: true, Toggles: true}, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}},
 		},
 		Groups: []site.Group{{ID: 50, PersonIDs: []site.ID{101, 102}}, {ID: 51, PersonIDs: []site.ID{103}}},
 	}

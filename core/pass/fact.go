@@ -27,11 +27,15 @@ type Fact struct {
 	// Of a pass that was granted together with another: the number of the one that completed it.
 	With uint64 `json:"with,omitempty"`
 
+	// Of WasCleared: the screening is the rule, and Next is until when; 0: until that is withdrawn. Of a lockdown or a
+	// fire release that was made ready: it is the rule.
 	// Where one proof is not enough: the rule, what is still wanted, and how many there are of how many.
 	Rule   site.ID  `json:"rule,omitempty"`
 	Wanted []Wanted `json:"wanted,omitempty"`
 	Count  int      `json:"count,omitempty"`
 	Of     int      `json:"of,omitempty"`
+	// Confirm says that all are there, and an operator has the last word.
+	Confirm bool `json:"confirm,omitempty"`
 
 	// Of what a door asks now.
 	Waits  bool        `json:"waits,omitempty"` // for its first card
@@ -60,6 +64,7 @@ type Fact struct {
 	Read    Shown         `json:"-"` // of CardRead, where it is no card
 	Key     byte          `json:"-"` // of KeyPressed
 	Places  []Whereabouts `json:"-"` // of PlacesTold
+	Cleared []Clearance   `json:"-"` // of ClearancesTold
 	Active  bool          `json:"-"` // of an input, or of what somebody asked for
 }
 
@@ -76,6 +81,20 @@ type Whereabouts struct {
 	Seq        uint64        `json:"seq"`
 }
 
+// Clearance is that somebody under a screening is cleared from one instant until another, or that this was withdrawn.
+type Clearance struct {
+	Person     site.ID       `json:"person"`
+	Screening  site.ID       `json:"screening"`
+	Until      hours.Instant `json:"until"` // 0: withdrawn
+	At         hours.Instant `json:"at"`
+	Controller site.ID       `json:"controller"` // that saw them go through; 0: somebody cleared them at a screen
+	Seq        uint64        `json:"seq"`
+	By         string        `json:"by,omitempty"` // who cleared them at a screen, or withdrew it
+}
+
+// Holds reports whether somebody is cleared by it at an instant.
+func (c *Clearance) Holds(at hours.Instant) bool { return c.At <= at && at < c.Until }
+
 // Wanted is what a door still wants of a combination: so many of a group; group 0 is anybody who may come in.
 type Wanted struct {
 	Group site.ID `json:"group,omitempty"`
@@ -90,7 +109,7 @@ func (p *Pass) Describe(kind Kind, door site.ID) Fact {
 		Attempt: p,
 	}
 	if m := &p.More; m.Rule != 0 {
-		f.Rule, f.Count, f.Of, f.Wanted = m.Rule, m.Count, m.Of, append([]Wanted(nil), m.Wanted()...)
+		f.Rule, f.Count, f.Of, f.Confirm, f.Wanted = m.Rule, m.Count, m.Of, m.Confirm, append([]Wanted(nil), m.Wanted()...)
 	}
 	if p.Shown != (Shown{}) {
 		f.Format, f.Shown = string(p.Shown.Kind), p.Shown.Value

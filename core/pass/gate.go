@@ -40,6 +40,8 @@ func (g Gates) Decide(p *Pass) Reason {
 		p.Reason = GrantedFree
 	case p.Duress:
 		p.Reason = GrantedDuress
+	case p.Uncleared:
+		p.Reason = GrantedNotCleared
 	case p.Soft:
 		p.Reason = GrantedPassback
 	default:

@@ -60,27 +60,31 @@ const (
 	ReleasedOnce // an operator let somebody through
 	PlaceIs      // somebody is in Fact.Area now
 	KeypadLifted // an operator has ended the lock of a keypad
+	WasConfirmed // an operator let those in who together wait for that
+	WasCleared   // somebody under a screening came in by a door that clears
 	endOfLogged
 )
 
 // The kinds that only parts follow.
 const (
-	Due           Kind = iota + 128 // the part's own wake has come
-	CardRead                        // Fact.Raw at a reader
-	KeyPressed                      // Fact.Key at a keypad: 0-9, * clears, # ends
-	ContactIs                       // Fact.Active: the leaf is open
-	ExitIs                          // Fact.Active: the exit request is in use
-	LockReleased                    // the lock lets go
-	LockLocked                      // the lock holds
-	HoldAsked                       // an operator wants a hold: Fact.Mode, until Fact.Next; ended with Active false
-	LockdownAsked                   // Fact.Active: begin; else end
-	FireAsked                       // Fact.Active: begin; else end
-	InputIs                         // a named input is read
-	ReleaseAsked                    // an operator wants the door released once
-	ExitAgain                       // an exit request that was held back may go on
-	LiftAsked                       // an operator wants locked keypads to work again
-	PlacesTold                      // Fact.Places: what other controllers saw, or an operator says
-	HoldsNow                        // a hold, a lockdown or a fire release has begun or ended: the door asks anew
+	Due            Kind = iota + 128 // the part's own wake has come
+	CardRead                         // Fact.Raw at a reader
+	KeyPressed                       // Fact.Key at a keypad: 0-9, * clears, # ends
+	ContactIs                        // Fact.Active: the leaf is open
+	ExitIs                           // Fact.Active: the exit request is in use
+	LockReleased                     // the lock lets go
+	LockLocked                       // the lock holds
+	HoldAsked                        // an operator wants a hold: Fact.Mode, until Fact.Next; ended with Active false
+	LockdownAsked                    // Fact.Active: begin; else end
+	FireAsked                        // Fact.Active: begin; else end
+	InputIs                          // a named input is read
+	ReleaseAsked                     // an operator wants the door released once
+	ExitAgain                        // an exit request that was held back may go on
+	LiftAsked                        // an operator wants locked keypads to work again
+	ConfirmAsked                     // an operator lets those in who wait for that: Fact.Active; else refuses them
+	ClearancesTold                   // Fact.Cleared: whom other controllers or an operator cleared
+	PlacesTold                       // Fact.Places: what other controllers saw, or an operator says
+	HoldsNow                         // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
 var kinds = enum.Table[Kind]{
@@ -102,6 +106,7 @@ var kinds = enum.Table[Kind]{
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
 	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
 	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
+	WasCleared: {Code: "cleared"}, WasConfirmed: {Code: "confirmed"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
 

@@ -18,6 +18,8 @@ type Request struct {
 	HasPIN  bool
 	PIN     cards.PINHash
 	Levels  []int64 // only these access levels count now; none listed: all
+	// Overrides says that the door is barred by a lockdown that lets those in whose level overrides it.
+	Overrides bool
 }
 
 // Shown is a credential that is no card, as a reader reads it. The zero value is none.
@@ -28,34 +30,39 @@ type Shown struct {
 
 // Decision is the answer to a request, and what was found out on the way to it.
 type Decision struct {
-	Reason   Reason
-	Waits    bool    // not refused: it waits for what the reason names
-	Person   site.ID // 0 where nobody was recognised
-	Known    bool    // somebody was, whose proof is in use
-	Word     uint32  // what package access knows of them in short
-	Keypad   bool    // the reader has keys
-	ByPIN    bool    // they always want a PIN of this person
-	Instead  bool    // their PIN does instead of the card that is asked
-	Extended bool    // the lock stays released longer for them
-	Soft     bool    // anti-passback that only logs was broken
-	Duress   bool    // the PIN is the one that calls for help
-	Read     cards.Read
-	Level    site.ID       // the level that grants, or came nearest
-	Schedule site.ID       // its schedule
-	Next     hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
-	Last     hours.Instant // the last instant of the card that was read; Never without one
-	More     More          // of a door where one proof is not enough; the zero value elsewhere
+	Reason    Reason
+	Waits     bool    // not refused: it waits for what the reason names
+	Person    site.ID // 0 where nobody was recognised
+	Known     bool    // somebody was, whose proof is in use
+	Word      uint32  // what package access knows of them in short
+	Keypad    bool    // the reader has keys
+	ByPIN     bool    // they always want a PIN of this person
+	Instead   bool    // their PIN does instead of the card that is asked
+	Extended  bool    // the lock stays released longer for them
+	Soft      bool    // anti-passback that only logs was broken
+	Only      site.ID // the one level that counts of somebody who is not cleared; 0: all
+	Screening site.ID // by which somebody is not cleared who is refused for it
+	Overrode  bool    // they come in by their card though a lockdown bars the door
+	Uncleared bool    // somebody is not cleared, and it is only noted
+	Duress    bool    // the PIN is the one that calls for help
+	Read      cards.Read
+	Level     site.ID       // the level that grants, or came nearest
+	Schedule  site.ID       // its schedule
+	Next      hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
+	Last      hours.Instant // the last instant of the card that was read; Never without one
+	More      More          // of a door where one proof is not enough; the zero value elsewhere
 }
 
 // More is how far those have come who pass together, this one among them. It is a value, so that a decision does not
 // allocate.
 type More struct {
-	Rule  site.ID
-	Proof bool // another proof of the same person is wanted
-	Count int  // so many are there
-	Of    int  // of so many
-	left  [site.MostTogether]Wanted
-	n     int
+	Rule    site.ID
+	Proof   bool // another proof of the same person is wanted
+	Confirm bool // all are there, and an operator has the last word
+	Count   int  // so many are there
+	Of      int  // of so many
+	left    [site.MostTogether]Wanted
+	n       int
 }
 
 // Want adds to what is still wanted.
@@ -82,7 +89,12 @@ func (p *Pass) Typed() bool { return p.HasPIN && p.Keypad }
 
 // Asks returns what the side asks, given the mode of the door. The way out is never barred, and asks for a PIN only
 // where it has a keypad (docs/decisions/0004).
-func (p *Pass) Asks() hours.Mode { return Asks(p.Out, p.Keypad, p.Mode) }
+func (p *Pass) Asks() hours.Mode {
+	if p.Overrode {
+		return hours.Card
+	}
+	return Asks(p.Out, p.Keypad, p.Mode)
+}
 
 // Asks returns what a side of a door asks, given the mode of the door.
 func Asks(out, keypad bool, mode hours.Mode) hours.Mode {

@@ -24,6 +24,7 @@ const (
 	KeypadLocked
 	DoorBarred
 	AwaitingFirstCard
+	NotCleared
 	NeedPIN
 	NeedCard
 	WrongPIN
@@ -41,9 +42,11 @@ const (
 	WaitingForMore
 	WrongGroup
 	MoreTimeout
+	OperatorRefused
 	Granted
 	GrantedFree
 	GrantedDuress
+	GrantedNotCleared
 	GrantedPassback
 	endOfReasons // up to here a test wants the table whole
 )
@@ -66,6 +69,7 @@ var reasons = enum.Table[Reason]{
 	KeypadLocked:      {Code: "keypad-locked", Words: "keypad locked"},
 	DoorBarred:        {Code: "door-barred", Words: "door barred"},
 	AwaitingFirstCard: {Code: "awaiting-first-card", Words: "waits for the first card"},
+	NotCleared:        {Code: "not-cleared", Words: "not cleared yet"},
 	NeedPIN:           {Code: "need-pin", Words: "PIN needed"},
 	NeedCard:          {Code: "need-card", Words: "card needed"},
 	WrongPIN:          {Code: "wrong-pin", Words: "wrong PIN"},
@@ -83,9 +87,11 @@ var reasons = enum.Table[Reason]{
 	WaitingForMore:    {Code: "waiting-for-more", Words: "waits for more"},
 	WrongGroup:        {Code: "wrong-group", Words: "nobody who is wanted here now"},
 	MoreTimeout:       {Code: "more-timeout", Words: "the others did not come in time"},
+	OperatorRefused:   {Code: "operator-refused", Words: "refused by an operator"},
 	Granted:           {Code: "granted", Words: "granted"},
 	GrantedFree:       {Code: "granted-free", Words: "granted, door is free"},
 	GrantedDuress:     {Code: "granted-duress", Words: "granted under duress"},
+	GrantedNotCleared: {Code: "granted-not-cleared", Words: "granted, and not cleared"},
 	GrantedPassback:   {Code: "granted-passback", Words: "granted, and not where they should come from"},
 }
 

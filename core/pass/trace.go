@@ -19,6 +19,8 @@ const (
 	CheckLimit     // A: level
 	CheckInterlock // A: the door that is not closed and locked
 	CheckArea      // A: the area, B: since when they are there, or how many are
+	CheckCleared   // A: the screening, B: until when they are cleared, or what counts of who is not (package screening)
+	CheckOverride  // they override the lockdown
 	CheckMore      // A: the rule, B: the people who are there, with this one
 )
 
@@ -33,7 +35,7 @@ type Check struct {
 // Trace is the checks of one decision, without allocation.
 type Trace struct {
 	n    int
-	list [14]Check
+	list [16]Check
 }
 
 // Add writes a line; a nil trace is nobody's.

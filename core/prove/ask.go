@@ -47,7 +47,7 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 func (b *Book) askAs(p *site.Person, d *site.Door, at hours.Instant) (Answer, error) {
 	place, n := b.alone(p, d)
 	now, _ := place.Asks.At(at) // as if nobody had been there yet
-	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels}
+	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels, Overrides: now.Overrides}
 	list := offers(&b.Config.Settings, p, q)
 	if len(list) == 0 && q.Mode != hours.Free {
 		return Answer{
@@ -80,7 +80,11 @@ func (b *Book) askAs(p *site.Person, d *site.Door, at hours.Instant) (Answer, er
 func (b *Book) alone(p *site.Person, d *site.Door) (place *image.Place, n int) {
 	c := b.core(d.ControllerID)
 	n = slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
-	return c.Alone(p).Place(n), n
+	place = c.Alone(p).Place(n)
+	if b.Cleared != nil && len(p.Screened()) > 0 {
+		place.Tell(b.Cleared(p.ID))
+	}
+	return place, n
 }
 
 // core returns what a controller decides by, without anybody.

@@ -27,6 +27,9 @@ type Book struct {
 	plans     map[site.ID]*site.Plan
 	times     *site.Timetable
 
+	// Cleared lists what is known of somebody's screenings; nil: nobody is cleared.
+	Cleared func(person site.ID) []pass.Clearance
+
 	coresMu sync.Mutex
 	cores   map[site.ID]*image.Compiled // what controllers decide by, without anybody; made when it is asked for
 }
@@ -141,6 +144,9 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 		}
 		return "Person", b.Name(e.Person) + b.whenWrong(e.Reason, c, z)
 	case pass.CheckKeypad:
+		if c.A != 0 {
+			return "Card", "locked at this controller after too many wrong PINs, until " + clock(z, hours.Instant(c.B))
+		}
 		return "Keypad", "locked after too many wrong PINs"
 	case pass.CheckAsks:
 		return "Door asks", b.asks(e, hours.Mode(c.A), z) + missingProof(c.OK, e.Reason)
@@ -176,6 +182,10 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 		return "Interlock", b.Name(site.ID(c.A)) + " is not closed and locked"
 	case pass.CheckArea:
 		return "Area", b.areaCheck(e, c, z)
+	case pass.CheckCleared:
+		return b.nameOr(site.ID(c.A), "Screening"), b.clearedCheck(e, c, z)
+	case pass.CheckOverride:
+		return "Lockdown", "this person's level overrides it"
 	case pass.CheckMore:
 		if c.OK {
 			return b.Name(site.ID(c.A)), "all who are wanted are here"

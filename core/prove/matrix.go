@@ -17,9 +17,10 @@ type Cell byte
 
 // The cells.
 const (
-	NoWay  Cell = iota // nothing they hold leads through it
-	Closed             // something leads through it, at no time in the window
-	Opens              // they may come in at some time in the window
+	NoWay    Cell = iota // nothing they hold leads through it
+	Closed               // something leads through it, at no time in the window
+	Opens                // they may come in at some time in the window
+	WithMore             // so, and not by themselves alone: with others, by another proof, or once they are cleared
 )
 
 // Matrix is who can go where in a window of time, [From, To): rows of people who are alike, columns of doors.
@@ -45,6 +46,7 @@ func (b *Book) MatrixOf(people []*site.Person, doors []*site.Door, from, to hour
 	}
 	m.takes()
 	m.prepare()
+	m.together()
 	out, folded := &Matrix{Doors: doors}, map[string]int{}
 	var key []byte
 	for _, p := range people {
@@ -66,7 +68,7 @@ func (m *Matrix) fold(row []Cell, at map[string]int) int {
 	n := 0
 	for i, c := range row {
 		text[i] = byte(c)
-		if c == Opens {
+		if c >= Opens {
 			n++
 		}
 	}
@@ -88,6 +90,7 @@ type grid struct {
 	levels   map[levelKey][]Cell
 	open     map[openKey]bool
 	entries  map[site.ID][]covered // of each level, at the doors of the matrix
+	several  []bool                // one proof is not enough there
 	lists    []int                 // which choice of formats each door takes
 }
 
@@ -154,6 +157,12 @@ func (m *grid) key(key []byte, p *site.Person) []byte {
 		key = binary.AppendVarint(key, int64(g.LevelID))
 		key = append(append(append(key, g.From...), '/'), g.Until...)
 	}
+	if until := p.UntilCleared(); len(until) < len(p.Levels) {
+		key = append(key, '!')
+		for _, g := range until {
+			key = binary.AppendVarint(key, int64(g.LevelID))
+		}
+	}
 	return key
 }
 
@@ -201,7 +210,45 @@ func (m *grid) row(p *site.Person) []Cell {
 			out[n] = max(out[n], c)
 		}
 	}
+	m.more(p, s, out)
 	return out
+}
+
+// more marks the doors where somebody comes in, and not by themselves alone.
+func (m *grid) more(p *site.Person, s shows, row []Cell) {
+	until := p.UntilCleared()
+	alone := make([]Cell, len(row))
+	for _, g := range until {
+		if len(until) < len(p.Levels) && len(m.entries[g.LevelID]) > 0 {
+			for n, c := range m.level(g.LevelID, s, g.Dates, p) {
+				alone[n] = max(alone[n], c)
+			}
+		}
+	}
+	for n, c := range row {
+		uncleared := len(until) < len(p.Levels) && alone[n] != Opens
+		if c == Opens && (uncleared || m.several[n]) && !m.isFree(m.doors[n]) {
+			row[n] = WithMore
+		}
+	}
+}
+
+// together marks the doors where one proof is not enough at any time of the window.
+func (m *grid) together() {
+	m.several = make([]bool, len(m.doors))
+	for i := range m.Config.Proofs {
+		x := &m.Config.Proofs[i]
+		schedule := m.times.Schedules[x.ScheduleID]
+		if x.Off || schedule == nil {
+			continue
+		}
+		for n, d := range m.doors {
+			line := m.times.Door(d.ID)
+			if slices.Contains(x.DoorIDs, d.ID) && schedule.OpenAt(line.Local, m.from) && schedule.Next(line.Local, m.from) >= m.to {
+				m.several[n] = true
+			}
+		}
+	}
 }
 
 // spells cuts a window where what somebody can show changes, by the clock of a zone, and yields what it is in each.

@@ -8,6 +8,74 @@ import (
 	"amberkeystone/core/site"
 )
 
+// Order is what an operator wants of doors, now and by hand.
+type Order struct {
+	What      string // release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
+	Targets   []site.Target
+	Emergency site.ID    // of lockdown and fire: one that was made ready, in place of targets
+	Mode      hours.Mode // of hold
+	Why       string
+}
+
+// Ordered is an order, worked out.
+type Ordered struct {
+	Doors []site.ID // in the order of the configuration
+	Left  []site.ID // that are left out: they are not released from afar
+	Why   string
+}
+
+// WorkOut finds the doors that an order is for, and says what cannot be meant.
+func (b *Book) WorkOut(o *Order) (out Ordered, fs site.Faults) {
+	targets := o.Targets
+	if o.Emergency != 0 {
+		x := b.Config.Emergency(o.Emergency)
+		if x == nil || x.Off {
+			return out, site.Faults{{Field: "emergency", Words: "this does not exist, or is not in use; choose another"}}
+		}
+		targets = x.Targets
+	}
+	places, chosen := site.NewPlaces(b.Config), map[site.ID]bool{}
+	for i, t := range targets {
+		doors := places.Doors(t)
+		if len(doors) == 0 && o.Emergency == 0 {
+			return out, site.Faults{{Field: fmt.Sprintf("targets[%d]", i), Words: "there is no door in it; choose another place"}}
+		}
+		for _, d := range doors {
+			chosen[d] = true
+		}
+	}
+	if len(chosen) == 0 {
+		return out, site.Faults{{Field: "targets", Words: "choose at least one door"}}
+	}
+	out.Why = strings.TrimSpace(o.Why)
+	if out.Why == "" && (o.What == "lockdown" && o.Emergency == 0 || o.What == "hold" && o.Mode == hours.Barred) {
+		return out, site.Faults{{Field: "why", Words: "say why: whoever stands before a barred door will ask"}}
+	}
+	frees := o.What == "release" || o.What == "confirm" || o.What == "hold" && o.Mode == hours.Free
+	for i := range b.Config.Doors {
+		switch d := &b.Config.Doors[i]; {
+		case !chosen[d.ID]:
+		case frees && d.NotFromAfar:
+			out.Left = append(out.Left, d.ID)
+		default:
+			out.Doors = append(out.Doors, d.ID)
+		}
+	}
+	return out, nil
+}
+
+// Passing reports whether an order is for now only: a controller that does not answer is not told of it later.
+func Passing(what string) bool {
+	return what == "release" || what == "lift" || what == "confirm" || what == "refuse"
+}
+
+// Replaces reports whether of two orders for one door the later one takes the place of the earlier: of holds the last
+// counts, and of one lockdown or fire release; what is ended by hand ends all.
+func Replaces(later, earlier string, rule, before site.ID) bool {
+	kind := func(what string) string { return strings.TrimPrefix(strings.Replace(what, "back", "hold", 1), "end ") }
+	return kind(later) == kind(earlier) && (rule == before || rule == 0 && strings.HasPrefix(later, "end "))
+}
+
 // OrderWords says what an order by hand does, before it is given: so many doors, of which some cannot be reached now.
 func (b *Book) OrderWords(what string, mode hours.Mode, doors []site.ID, unreached int) string {
 	n, verb := len(doors), "doors"
@@ -34,6 +102,10 @@ func (b *Book) OrderWords(what string, mode hours.Mode, doors []site.ID, unreach
 		out = where + " release" + each + " once, for the unlock time"
 	case "lift":
 		out = "keypads that are locked after wrong PINs work again at " + where
+	case "confirm":
+		out = "those who wait together come in at " + where
+	case "refuse":
+		out = "those who wait together are refused at " + where
 	case "back":
 		out = where + " follow" + each + " the plan again"
 	case "lockdown":

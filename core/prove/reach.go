@@ -12,7 +12,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Reach is who may go where at a moment: every person, every door's reader in, as if no first card had come yet. People
+// Reach is who may go where at a moment: every person, every door's reader in, as if no first card had come yet, and
+// nobody were cleared who is screened. People
 // who hold the same levels and can show the same are one row of bits, so that all pairs of a large site take no longer
 // than a page does.
 type Reach struct {
@@ -233,7 +234,7 @@ func (f *field) key(key []byte, p *site.Person) []byte {
 		}
 		key = append(append(key, byte(s.kinds), byte(len(s.cards))), s.cards...)
 	}
-	for _, g := range p.Levels {
+	for _, g := range p.UntilCleared() {
 		key = binary.AppendVarint(key, int64(g.LevelID))
 		for i, z := range f.zones {
 			if !g.Dates.Holds(z, f.at) {
@@ -254,7 +255,7 @@ func (f *field) row(p *site.Person) []uint64 {
 		}
 		satisfied := f.satisfied(s)
 		covered, first := make([]uint64, f.words), make([]uint64, f.words)
-		for _, g := range p.Levels {
+		for _, g := range p.UntilCleared() {
 			if !g.Dates.Holds(z, f.at) {
 				continue
 			}

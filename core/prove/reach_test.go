@@ -11,6 +11,7 @@ import (
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/site"
 	"amberkeystone/internal/largesite"
 )
@@ -100,7 +101,7 @@ func drawBook(t *rapid.T) *Book {
 		c.Doors = append(c.Doors, d)
 	}
 	for i := range 3 {
-		l := site.Level{ID: site.ID(40 + i), OpensDay: rapid.Bool().Draw(t, "opens")}
+		l := site.Level{ID: site.ID(40 + i), Authorities: site.Authorities{OpensDay: rapid.Bool().Draw(t, "opens")}}
 		for range rapid.IntRange(0, 4).Draw(t, "entries") {
 			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
 			if rapid.IntRange(0, 3).Draw(t, "left out") == 0 {
@@ -154,6 +155,12 @@ func drawBook(t *rapid.T) *Book {
 		p.DepartmentIDs = rapid.SliceOfNDistinct(rapid.SampledFrom([]site.ID{90, 91}), 0, 2, rapid.ID).Draw(t, "departments")
 		c.People = append(c.People, p)
 	}
+	for i := range rapid.IntRange(0, 2).Draw(t, "screenings") {
+		c.Screenings = append(c.Screenings, site.Screening{
+			ID: site.ID(95 + i), DepartmentIDs: []site.ID{site.ID(90 + i)}, PersonIDs: []site.ID{site.ID(rapid.IntRange(100, 104).Draw(t, "screened"))},
+			LevelID: rapid.SampledFrom([]site.ID{0, 40, 41, 42}).Draw(t, "until cleared"), LogOnly: rapid.IntRange(0, 3).Draw(t, "noted") == 0,
+		})
+	}
 	zone := func(name string) hours.Zone {
 		loc, err := time.LoadLocation(name)
 		require.NoError(t, err)
@@ -182,8 +189,10 @@ func TestMatrixIsAsking(t *testing.T) {
 					if len(answered(p, b.Effective, d.ID)) > 0 && comesIn(b, p, d.ID) {
 						want = Closed
 						for at := from; at < to; at = at.Add(15 * time.Minute) {
-							if a, err := b.Ask(p.ID, d.ID, at); err == nil && want == Closed && (a.Granted || a.Mode == hours.Free) {
+							if letIn(b, nobody, p, d, at) {
 								want = Opens
+							} else if want == Closed && letIn(b, everybody, p, d, at) {
+								want = WithMore
 							}
 						}
 					}
@@ -193,6 +202,23 @@ func TestMatrixIsAsking(t *testing.T) {
 		}
 		require.Len(t, b.Effective.People, seen, "everybody stands in one row")
 	})
+}
+
+func nobody(site.ID) []pass.Clearance { return nil }
+
+func everybody(person site.ID) (out []pass.Clearance) {
+	for id := site.ID(95); id < 97; id++ {
+		out = append(out, pass.Clearance{Person: person, Screening: id, Until: hours.Never})
+	}
+	return out
+}
+
+// letIn reports whether a door lets somebody in, given who is cleared.
+func letIn(b *Book, cleared func(site.ID) []pass.Clearance, p *site.Person, d *site.Door, at hours.Instant) bool {
+	b.Cleared = cleared
+	defer func() { b.Cleared = nil }()
+	a, err := b.Ask(p.ID, d.ID, at)
+	return err == nil && (a.Granted || a.Mode == hours.Free)
 }
 
 // comesIn reports whether something that somebody holds leads in through a door, and not only out.

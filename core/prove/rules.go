@@ -14,7 +14,7 @@ import (
 
 // RuleLine is one rule at a door.
 type RuleLine struct {
-	Kind  string  `json:"kind" enum:"first card,PINs,area,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
+	Kind  string  `json:"kind" enum:"lockdown and fire,screening,first card,PINs,area,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
 	ID    site.ID `json:"id,omitempty" doc:"Of a rule that stands by itself"`
 	Name  string  `json:"name"`
 	Words string  `json:"words" doc:"What it does, as a sentence"`
@@ -30,16 +30,28 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 		return nil
 	}
 	add := func(l RuleLine) { out = append(out, l) }
+	out = b.emergenciesAt(door)
 	if t := d.Toggle; t != nil {
 		add(RuleLine{Kind: "card toggle", Name: "Card toggle", Words: b.ToggleWords(t), Scope: "this door", Off: t.Off})
 	}
-	s := b.Config.Settings
 	if d.In.Keypad || d.Out.Keypad {
-		add(RuleLine{Kind: "PINs", Name: "Keypad lock", Scope: "all readers with keys", Words: fmt.Sprintf(
-			"%d wrong PINs in a row lock the keypad for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, s.PINLock, s.CardWithPIN)})
+		add(RuleLine{Kind: "PINs", Name: "Keypad lock", Scope: "all readers with keys", Words: pinWords(&b.Config.Settings)})
 	}
 	if p := b.plans[d.PlanID]; p != nil && waits(p) {
 		add(RuleLine{Kind: "first card", Name: "First card", Words: firstWords(d, p), Scope: "this door"})
+	}
+	for i := range b.Config.Screenings {
+		x := &b.Config.Screenings[i]
+		here := "all doors"
+		switch {
+		case slices.Contains(x.DeskIDs, door):
+			here = "all doors; a card here brings up a record"
+		case slices.Contains(x.PassIDs, door):
+			here = "all doors; coming in here clears"
+		case !b.screenedAt(x, door):
+			continue
+		}
+		add(RuleLine{Kind: "screening", ID: x.ID, Name: x.Name, Words: b.ScreeningWords(x), Scope: here, Off: x.Off})
 	}
 	if d.OutsideAreaID != d.InsideAreaID {
 		for i := range b.Config.Areas {
@@ -59,6 +71,40 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 		}
 	}
 	return append(out, unused(d, out)...)
+}
+
+func pinWords(s *site.Settings) string {
+	locks := "lock the keypad"
+	if s.PINLocks == site.LocksCard {
+		locks = "lock the keypad, or after a card the card at that controller,"
+	}
+	return fmt.Sprintf("%d wrong PINs in a row %s for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, locks, s.PINLock, s.CardWithPIN)
+}
+
+// emergenciesAt lists the lockdowns and fire releases that a door belongs to, fire release first.
+func (b *Book) emergenciesAt(door site.ID) (out []RuleLine) {
+	places := site.NewPlaces(b.Config)
+	for _, does := range []site.EmergencyKind{site.FireRelease, site.Lockdown} {
+		for i := range b.Config.Emergencies {
+			x := &b.Config.Emergencies[i]
+			if ids := places.EmergencyDoors(x); x.Does == does && slices.Contains(ids, door) {
+				out = append(out, RuleLine{Kind: "lockdown and fire", ID: x.ID, Name: x.Name, Words: b.EmergencyWords(x), Scope: count(len(ids), "door", "doors"), Off: x.Off})
+			}
+		}
+	}
+	return out
+}
+
+// screenedAt reports whether a level of somebody under a screening leads to a door.
+func (b *Book) screenedAt(x *site.Screening, door site.ID) bool {
+	leads, places := map[site.ID]bool{}, site.NewPlaces(b.Config)
+	for i := range b.Effective.Levels {
+		l := &b.Effective.Levels[i]
+		leads[l.ID] = slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return e.DoorID == door && e.Side.Takes(false) })
+	}
+	return slices.ContainsFunc(b.Effective.People, func(p *site.Person) bool {
+		return x.Has(p) && slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return leads[g.LevelID] })
+	})
 }
 
 // unused offers the rules that a door has none of.
@@ -195,6 +241,9 @@ func (b *Book) CombinationWords(c *site.Combination) string {
 	if c.Listed {
 		out += ", in this order"
 	}
+	if c.Confirmed {
+		out += ", and an operator who confirms"
+	}
 	return out
 }
 
@@ -230,6 +279,8 @@ func (b *Book) aloneWords(e *pass.Fact) string {
 // moreWords says how far those have come who pass together: "2 of 3: one from Registrars".
 func (b *Book) moreWords(e *pass.Fact) string {
 	switch x := b.proofRule(e.Rule); {
+	case e.Confirm:
+		return fmt.Sprintf("%d of %d: all are there, an operator confirms", e.Count, e.Of)
 	case x == nil:
 		return fmt.Sprintf("%d of %d", e.Count, e.Of)
 	case x.Kind == site.AnotherProof:
@@ -258,6 +309,8 @@ func (b *Book) ruleMend(e *pass.Fact) string {
 		return "Wait until the time of the area is over, or forgive " + b.Name(e.Person) + "."
 	case pass.AreaFull:
 		return "Let somebody leave first, or raise the limit of the area."
+	case pass.OperatorRefused:
+		return "Ask whoever sits at the screen, then begin anew."
 	case pass.AreaNeedsTwo:
 		return "Come in together: the first two of the area need a rule of several people at this door."
 	case pass.Interlocked:
@@ -275,6 +328,13 @@ func (b *Book) ruleDetail(e *pass.Fact, z *hours.Zone) string {
 	switch e.Kind {
 	case pass.AwaitsMore:
 		return b.moreWords(e)
+	case pass.WasCleared:
+		if e.Next == 0 {
+			return b.Name(e.Rule) + ", until that is withdrawn"
+		}
+		return b.Name(e.Rule) + ", until " + b.lastMinute(z, e.At, e.Next)
+	case pass.WasConfirmed:
+		return strings.TrimPrefix(byWords(e.Note), ", ")
 	case pass.AwaitsDoor:
 		return b.blocking(e) + " is not closed and locked"
 	case pass.PlaceIs:

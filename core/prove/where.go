@@ -167,6 +167,9 @@ func (b *Book) heldBy(h site.Holding) string {
 	if h.OuterID != 0 {
 		why = append(why, "inside "+b.Name(h.OuterID))
 	}
+	if h.ScreeningID != 0 {
+		why = append(why, "through "+b.Name(h.ScreeningID)+", until they are cleared too")
+	}
 	if h.DepartmentID != 0 {
 		why = append(why, "through "+b.Name(h.DepartmentID))
 	}
@@ -264,6 +267,11 @@ func (b *Book) hand(p *site.Person, d *site.Door, ways []way, all bool) *hand {
 	}
 	for _, c := range p.Credentials {
 		dates = append(dates, c.Dates)
+	}
+	if b.Cleared != nil && len(p.Screened()) > 0 {
+		for _, c := range b.Cleared(p.ID) {
+			h.edges = append(h.edges, c.At, c.Until)
+		}
 	}
 	for _, x := range dates {
 		if x != (site.Dates{}) {

@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
+	"amberkeystone/core/site"
 )
 
 // Headline puts an event into a few words, such as "Refused: outside hours".
@@ -18,6 +19,8 @@ func (b *Book) Headline(e *pass.Fact) string {
 		switch e.Reason {
 		case pass.GrantedFree:
 			words += ", the door is free"
+		case pass.GrantedNotCleared:
+			words += ", and not cleared"
 		case pass.GrantedPassback:
 			words += ", and not where they should come from"
 		}
@@ -82,6 +85,7 @@ var headlines = map[pass.Kind]string{
 	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
 	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
 	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
+	pass.WasCleared: "Cleared by coming in", pass.WasConfirmed: "Confirmed by an operator",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
 
@@ -117,7 +121,7 @@ func (b *Book) Mend(e *pass.Fact) string {
 	case pass.PersonNotYet, pass.PersonExpired:
 		return "Change the dates of " + who + "."
 	case pass.KeypadLocked:
-		return "Wait until the keypad works again."
+		return "Wait until it is over, or lift it in Rules, By hand."
 	case pass.DoorBarred:
 		switch e.Layer {
 		case hours.Lockdown:
@@ -128,6 +132,8 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return "Wait until the door is no longer barred, or change its passage plan."
 	case pass.AwaitingFirstCard:
 		return "Let somebody whose level opens the day come in first, or let others in before in the door's first-card rule."
+	case pass.NotCleared:
+		return b.clearMend(e)
 	case pass.SegmentLimit:
 		return "Give " + who + " one of the levels that count at this hour, or take the limit off the plan's segment."
 	case pass.NeedPIN:
@@ -136,7 +142,7 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return "Present a card first."
 	case pass.WrongPIN, pass.Timeout:
 		return "Type the right PIN, in time."
-	case pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
+	case pass.OperatorRefused, pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
 		pass.AlreadyInside, pass.NotInside, pass.TooSoon, pass.AreaFull, pass.AreaNeedsTwo:
 		return b.ruleMend(e)
 	case pass.NoLevel:
@@ -164,9 +170,12 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return shownWords(e)
 	case pass.WasRefused:
 		return b.refusal(e, z)
-	case pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack, pass.PlaceIs:
+	case pass.WasCleared, pass.WasConfirmed, pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack, pass.PlaceIs:
 		return b.ruleDetail(e, z)
 	case pass.KeypadWasLocked:
+		if e.Person != 0 {
+			return "the card of " + b.Name(e.Person) + ", after too many wrong PINs, until " + clock(z, e.Next)
+		}
 		return "after too many wrong PINs, until " + clock(z, e.Next)
 	case pass.OpenedAlone:
 		return "no grant, no exit request, not free"
@@ -174,12 +183,14 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "opened with no grant, no exit request"
 	case pass.HoldBegan:
 		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next) + byWords(e.Note)
-	case pass.HoldEnded, pass.ReleasedOnce, pass.KeypadLifted, pass.LockdownEnded, pass.FireEnded:
+	case pass.HoldEnded, pass.ReleasedOnce, pass.KeypadLifted:
 		return strings.TrimPrefix(byWords(e.Note), ", ")
+	case pass.LockdownEnded, pass.FireEnded:
+		return strings.TrimPrefix(b.ruleNamed(e)+b.byWhom(e), ", ")
 	case pass.LockdownBegan:
-		return "barred until it is ended; exit requests work" + byWords(e.Note)
+		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "barred until it is ended; exit requests work" + b.byWhom(e)
 	case pass.FireBegan:
-		return "free for escape until it is ended" + byWords(e.Note)
+		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "free for escape until it is ended" + b.byWhom(e)
 	case pass.WireCut, pass.WireShorted, pass.WireSound:
 		return "at input " + e.Point
 	case pass.InputActive, pass.InputRest:
@@ -212,6 +223,34 @@ func byWords(note string) string {
 		return ""
 	}
 	return ", by " + note
+}
+
+// ruleNamed names the rule of an event; nothing where it was by hand.
+func (b *Book) ruleNamed(e *pass.Fact) string {
+	if e.Rule == 0 {
+		return ""
+	}
+	return ", " + b.Name(e.Rule)
+}
+
+func sep(rule site.ID) string {
+	if rule == 0 {
+		return ""
+	}
+	return ": "
+}
+
+// byWhom says who or what began or ended something: an operator, a card, an input.
+func (b *Book) byWhom(e *pass.Fact) string {
+	switch {
+	case e.Note != "":
+		return byWords(e.Note)
+	case e.Person != 0:
+		return ", by the card of " + b.Name(e.Person)
+	case e.Input != 0:
+		return ", by " + b.inputNamed(e)
+	}
+	return ""
 }
 
 // shownWords names what was shown, where it is known.

@@ -15,6 +15,7 @@ import (
 // hold. Time passes only when it is asked to, from one thing that falls due to the next, so a year takes as long as
 // there is to do in it. The same book, instants and inputs give the same events, to the byte.
 type World struct {
+	book  *Book
 	now   hours.Instant
 	units []worldUnit
 	place map[site.ID]int // of each controller in units
@@ -40,7 +41,7 @@ func NewWorld(
 	told func(controller site.ID, e *pass.Fact),
 	controllers ...site.ID,
 ) *World {
-	w := &World{now: at, place: map[site.ID]int{}, told: told}
+	w := &World{book: b, now: at, place: map[site.ID]int{}, told: told}
 	chosen, shared := map[site.ID]bool{}, map[*hours.Zone]*image.Shared{}
 	for _, id := range controllers {
 		chosen[id] = true
@@ -99,7 +100,7 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 // controllers, none listed: all. The relay passes it on; a controller that is cut off goes on with what it knows, and
 // is told in the order of the orders when it is back. Being told twice is the same as once.
 func (w *World) Order(at hours.Instant, in panel.Input) error {
-	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release {
+	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release && in.Kind != panel.Cleared && in.Kind != panel.Confirm {
 		return fmt.Errorf("input %d is not an order to doors", in.Kind)
 	}
 	w.Run(at)
@@ -140,15 +141,29 @@ func (w *World) next() int {
 func (w *World) take(i int, r panel.Result) {
 	w.units[i].wake = r.Wake
 	var moved []pass.Whereabouts
+	var cleared []pass.Clearance
+	var orders []panel.Input
 	for k := range r.Events {
 		e := &r.Events[k]
 		if e.Kind == pass.PlaceIs {
 			moved = append(moved, pass.Whereabouts{Person: e.Person, Area: e.Area, At: e.At, Controller: w.units[i].id, Seq: e.Pass})
 		}
+		if e.Kind == pass.WasCleared {
+			cleared = append(cleared, pass.Clearance{Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: w.units[i].id, Seq: e.Pass})
+		}
+		if in, ok := w.book.PassedOn(e); ok && (len(orders) == 0 || orders[len(orders)-1].Rule != in.Rule || orders[len(orders)-1].On != in.On) {
+			orders = append(orders, in) // each of its doors tells of it
+		}
 		w.told(w.units[i].id, e)
 	}
 	if len(moved) > 0 {
-		w.relay = append(w.relay, panel.Input{Kind: panel.Whereabouts, Places: moved})
+		orders = append(orders, panel.Input{Kind: panel.Whereabouts, Places: moved})
+	}
+	if len(cleared) > 0 {
+		orders = append(orders, panel.Input{Kind: panel.Cleared, Clearances: cleared})
+	}
+	if len(orders) > 0 {
+		w.relay = append(w.relay, orders...)
 		for k := range w.units {
 			w.tell(k)
 		}

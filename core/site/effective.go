@@ -5,7 +5,8 @@ import (
 	"slices"
 )
 
-// What people hold is said in three ways: of themselves, of their departments, and by levels that contain others. The
+// What people hold is said in four ways: of themselves, of their departments, by levels that contain others, and by
+// screenings, each of which gives the level that counts alone until somebody is cleared. The
 // effective configuration has it worked out once, so that whoever decides looks at one list.
 
 // Effective returns the configuration as it decides. Everybody holds what they are given and what their departments
@@ -91,7 +92,7 @@ func (p *Person) sameAs(o *Person) bool {
 	return p.Name == o.Name && p.Suspended == o.Suspended && p.Dates == o.Dates && p.AlwaysPIN == o.AlwaysPIN &&
 		p.PINInstead == o.PINInstead && p.ExtendedTime == o.ExtendedTime && p.Record == o.Record && p.PIN == o.PIN &&
 		p.Duress == o.Duress && p.PINLength == o.PINLength && slices.Equal(p.DepartmentIDs, o.DepartmentIDs) &&
-		slices.Equal(p.Levels, o.Levels) && slices.Equal(p.Credentials, o.Credentials)
+		slices.Equal(p.Levels, o.Levels) && slices.Equal(p.Credentials, o.Credentials) && slices.Equal(p.screened, o.screened) && p.refused == o.refused && p.only == o.only
 }
 
 // holder works out what people hold.
@@ -99,7 +100,8 @@ type holder struct {
 	config      *Config
 	departments map[ID]*Department
 	contains    map[ID][]ID // of each level that contains others: itself and all of them
-	any         bool        // somebody holds more than is said of them
+	screenings  []*Screening
+	any         bool // somebody holds more than is said of them
 }
 
 func newHolder(c *Config) *holder {
@@ -109,8 +111,13 @@ func newHolder(c *Config) *holder {
 		h.departments[d.ID] = d
 		h.any = h.any || len(d.Levels) > 0 || d.AlwaysPIN || d.ExtendedTime
 	}
+	for i := range c.Screenings {
+		if x := &c.Screenings[i]; !x.Off {
+			h.screenings = append(h.screenings, x)
+		}
+	}
 	h.contains = c.Containment()
-	h.any = h.any || len(h.contains) > 0 || slices.ContainsFunc(c.People, (*Person).holdsOwn)
+	h.any = h.any || len(h.contains)+len(h.screenings) > 0 || slices.ContainsFunc(c.People, (*Person).holdsOwn)
 	return h
 }
 
@@ -202,8 +209,17 @@ func (h *holder) effective(p *Person) *Person {
 			out.AlwaysPIN, out.ExtendedTime = out.AlwaysPIN || d.AlwaysPIN, out.ExtendedTime || d.ExtendedTime
 		}
 	}
+	for _, x := range h.screenings {
+		if !x.Has(p) {
+			continue
+		}
+		out.screen(x)
+		if x.LevelID != 0 {
+			list = h.append(list, []Grant{{LevelID: x.LevelID}})
+		}
+	}
 	list = once(list)
-	if slices.Equal(list, p.Levels) && out.AlwaysPIN == p.AlwaysPIN && out.ExtendedTime == p.ExtendedTime {
+	if len(out.screened) == 0 && slices.Equal(list, p.Levels) && out.AlwaysPIN == p.AlwaysPIN && out.ExtendedTime == p.ExtendedTime {
 		return p
 	}
 	out.Levels = list
@@ -277,6 +293,7 @@ type Holding struct {
 	Dates
 	DepartmentID ID // through which they hold it; 0: themselves
 	OuterID      ID // the level that contains it; 0: it was given itself
+	ScreeningID  ID // the screening until which it counts alone
 }
 
 // Holdings lists what somebody holds and why: what they are given themselves first, then by department.
@@ -291,11 +308,11 @@ func (h *holder) holdings(p *Person) []Holding {
 		for _, g := range grants {
 			all := h.contains[g.LevelID]
 			if all == nil {
-				out = append(out, Holding{g.Level(), g.Dates, department, 0})
+				out = append(out, Holding{LevelID: g.Level(), Dates: g.Dates, DepartmentID: department})
 				continue
 			}
 			for i, id := range all {
-				x := Holding{id, g.Dates, department, 0}
+				x := Holding{LevelID: id, Dates: g.Dates, DepartmentID: department}
 				if i > 0 {
 					x.OuterID = g.LevelID
 				}
@@ -307,6 +324,16 @@ func (h *holder) holdings(p *Person) []Holding {
 	for _, id := range p.DepartmentIDs {
 		if d := h.departments[id]; d != nil {
 			note(d.Levels, id)
+		}
+	}
+	for _, x := range h.screenings {
+		if x.LevelID == 0 || !x.Has(p) {
+			continue
+		}
+		n := len(out)
+		note([]Grant{{LevelID: x.LevelID}}, 0)
+		for i := n; i < len(out); i++ {
+			out[i].ScreeningID = x.ID
 		}
 	}
 	return out

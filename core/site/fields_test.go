@@ -17,6 +17,7 @@ var described = map[string]any{
 	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{}, "Credential": Credential{},
 	"Department": Department{}, "FreeCard": FreeCard{},
 	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Area": Area{Mode: PassbackOff}, "Group": Group{}, "Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{},
+	"Screening": Screening{Lasts: LastsHours}, "Emergency": Emergency{Does: Lockdown},
 }
 
 // byJSON finds a field of a struct by the name that the API gives it.
@@ -66,6 +67,9 @@ func TestFieldsAreWhatIsChecked(t *testing.T) {
 		walk = func(rt reflect.Type) (names []string) {
 			for i := range rt.NumField() {
 				f := rt.Field(i)
+				if !f.IsExported() {
+					continue
+				}
 				tag, _, _ := strings.Cut(f.Tag.Get("json"), ",")
 				if f.Anonymous && tag == "" {
 					names = append(names, walk(f.Type)...)

@@ -14,10 +14,21 @@ type Level struct {
 	Entries []Entry `json:"entries"`
 	// Includes are levels that whoever has this one has too, with all that they contain.
 	Includes []ID `json:"includes,omitempty" doc:"Levels that are contained: who has this one has them too"`
-	// OpensDay lets those who have the level give the first card where a door wants one of them.
-	OpensDay bool `json:"opensDay,omitempty"`
-	Approves bool `json:"approves,omitempty" doc:"Who has it approves others, where a door wants that"`
-	Toggles  bool `json:"toggles,omitempty" doc:"Who has it may toggle doors by reads in a row"`
+	Authorities
+}
+
+// Authorities are what a level lets its holders do besides coming in.
+type Authorities struct {
+	OpensDay  bool `json:"opensDay,omitempty" doc:"Who has it gives the first card, where a door wants one of them"`
+	Approves  bool `json:"approves,omitempty" doc:"Who has it approves others, where a door wants that"`
+	Toggles   bool `json:"toggles,omitempty" doc:"Who has it may toggle doors by reads in a row"`
+	Overrides bool `json:"overrides,omitempty" doc:"Who has it comes in during a lockdown that lets them"`
+	LocksDown bool `json:"locksDown,omitempty" doc:"Who has it starts and ends lockdowns by reads in a row, where a lockdown lets them"`
+}
+
+// Has lists, in a fixed order, which of them are given.
+func (a Authorities) Has() [5]bool {
+	return [...]bool{a.OpensDay, a.Approves, a.Toggles, a.Overrides, a.LocksDown}
 }
 
 // Grant gives a level, or without one the doors of a place during a schedule, for some time or for good.
@@ -69,6 +80,12 @@ type Person struct {
 	PIN       *cards.PINHash `json:"-"`
 	Duress    *cards.PINHash `json:"-"`
 	PINLength int            `json:"-"` // digits of the PIN; the hash does not tell
+
+	// Of an effective configuration: the screenings that they are under, and the one level that counts until they are
+	// cleared, where they are refused else.
+	screened []ID
+	refused  bool
+	only     ID
 }
 
 // Record is what is written down of somebody. Nothing is decided by it, and no controller gets it.

@@ -186,6 +186,8 @@ type Combination struct {
 	Total  int    `json:"total" doc:"People in all, 2 to 5"`
 	Parts  []Part `json:"parts"`
 	Listed bool   `json:"listed,omitempty" doc:"They come in the order of the parts, the others after them"`
+	// Confirmed lets an operator have the last word, within the same window.
+	Confirmed bool `json:"confirmed,omitempty" doc:"Once all are there an operator at the screen confirms, or refuses"`
 }
 
 // Part is so many people of a group.

@@ -35,6 +35,8 @@ type Config struct {
 	Areas       []Area
 	Groups      []Group
 	Proofs      []Proofs
+	Screenings  []Screening
+	Emergencies []Emergency
 
 	effective bool // it is as Effective gave it
 }
@@ -79,8 +81,18 @@ type Settings struct {
 	PINLength   int          `json:"pinLength" doc:"Digits of a PIN"`
 	PINTries    int          `json:"pinTries" doc:"Wrong PINs in a row that lock a keypad"`
 	PINLock     int          `json:"pinLock" doc:"Minutes for which a keypad stays locked"`
+	PINLocks    PINLocks     `json:"pinLocks,omitempty" enum:"keypad,card" doc:"What wrong PINs after a card lock; a PIN alone locks the keypad. Empty: the keypad"`
 	CardWithPIN int          `json:"cardWithPin" doc:"Seconds to type the PIN after the card"`
 }
+
+// PINLocks is what wrong PINs after a card lock.
+type PINLocks string
+
+// What they lock. An empty one is the keypad too.
+const (
+	LocksKeypad PINLocks = "keypad"
+	LocksCard   PINLocks = "card" // the card opens nothing at that controller
+)
 
 // CardFormat is a format that readers take, with the facility codes they accept; none means all.
 type CardFormat struct {

@@ -46,11 +46,36 @@ type combination struct {
 	Total  int    `json:"total"`
 	Parts  []part `json:"parts,omitempty"`
 	Listed bool   `json:"listed,omitempty"`
+	// Confirmed lets an operator have the last word.
+	Confirmed bool `json:"confirmed,omitempty"`
 }
 
 type part struct {
 	Group string `json:"group"`
 	Count int    `json:"count"`
+}
+
+type screening struct {
+	Name        string       `json:"name"`
+	People      []string     `json:"people,omitempty"`
+	Departments []string     `json:"departments,omitempty"`
+	Level       string       `json:"level,omitempty"` // that counts until they are cleared
+	Desks       []string     `json:"desks,omitempty"` // doors
+	Passing     []string     `json:"passing,omitempty"`
+	Lasts       site.Lasting `json:"lasts"`
+	Count       int          `json:"count,omitempty"`
+	LogOnly     bool         `json:"logOnly,omitempty"`
+	Off         bool         `json:"off,omitempty"`
+}
+
+type emergency struct {
+	Name      string             `json:"name"`
+	Does      site.EmergencyKind `json:"does"`
+	Where     []where            `json:"where"`
+	Overrides bool               `json:"overrides,omitempty"`
+	Reads     int                `json:"reads,omitempty"`
+	CardEnds  bool               `json:"cardEnds,omitempty"`
+	Off       bool               `json:"off,omitempty"`
 }
 
 // labels names people by what tells them apart in a file: their name, and of several of one name which of them it is.
@@ -116,7 +141,7 @@ func (n *naming) rules(f *file, c *site.Config) {
 		v := site.Proofs{ID: n.add("several proofs", x.Name), Name: x.Name, Kind: x.Kind, DoorIDs: doors(at, x.Doors),
 			ScheduleID: n.find(at, "schedule", x.Schedule), Both: x.Both, Window: x.Window, Combinations: []site.Combination{}, Off: x.Off}
 		for _, m := range x.Combinations {
-			out := site.Combination{Total: m.Total, Parts: []site.Part{}, Listed: m.Listed}
+			out := site.Combination{Total: m.Total, Parts: []site.Part{}, Listed: m.Listed, Confirmed: m.Confirmed}
 			for _, p := range m.Parts {
 				out.Parts = append(out.Parts, site.Part{GroupID: n.find(at, "group", p.Group), Count: p.Count})
 			}
@@ -125,9 +150,47 @@ func (n *naming) rules(f *file, c *site.Config) {
 		n.check(at, v.Check())
 		c.Proofs = append(c.Proofs, v)
 	}
+	for _, x := range f.Screenings {
+		at := "screening " + x.Name
+		v := site.Screening{ID: n.add("screening", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{}, DeskIDs: doors(at, x.Desks),
+			PassIDs: doors(at, x.Passing), Lasts: x.Lasts, Count: x.Count, LogOnly: x.LogOnly, Off: x.Off}
+		for _, name := range x.People {
+			v.PersonIDs = append(v.PersonIDs, person(at, name))
+		}
+		for _, name := range x.Departments {
+			v.DepartmentIDs = append(v.DepartmentIDs, n.find(at, "department", name))
+		}
+		if x.Level != "" {
+			v.LevelID = n.find(at, "level", x.Level)
+		}
+		n.check(at, v.Check())
+		c.Screenings = append(c.Screenings, v)
+	}
+	n.emergencies(f, c)
 }
 
-func writeRules(f *file, c *site.Config, name map[site.ID]string) {
+// emergencies reads lockdowns and fire releases, and which inputs start them.
+func (n *naming) emergencies(f *file, c *site.Config) {
+	for _, x := range f.Emergencies {
+		at := "emergency " + x.Name
+		v := site.Emergency{ID: n.add("emergency", x.Name), Name: x.Name, Does: x.Does, Targets: []site.Target{}, Overrides: x.Overrides,
+			Reads: x.Reads, CardEnds: x.CardEnds, Off: x.Off}
+		for _, w := range x.Where {
+			v.Targets = append(v.Targets, n.target(at, w))
+		}
+		n.check(at, v.Check())
+		c.Emergencies = append(c.Emergencies, v)
+	}
+	for i, x := range f.Inputs {
+		if x.Starts != "" {
+			c.Inputs[i].EmergencyID = n.find("input "+x.Name, "emergency", x.Starts)
+			n.check("input "+x.Name, c.CheckInput(&c.Inputs[i]))
+			n.check("input "+x.Name, c.Inputs[i].Check())
+		}
+	}
+}
+
+func writeRules(f *file, c *site.Config, name map[site.ID]string, floors map[site.ID]site.Floor) {
 	named := func(ids []site.ID, of map[site.ID]string) (out []string) {
 		for _, id := range ids {
 			out = append(out, of[id])
@@ -148,12 +211,23 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string) {
 	for _, x := range c.Proofs {
 		out := proofs{x.Name, x.Kind, named(x.DoorIDs, name), name[x.ScheduleID], x.Both, x.Window, nil, x.Off}
 		for _, m := range x.Combinations {
-			w := combination{Total: m.Total, Listed: m.Listed}
+			w := combination{Total: m.Total, Listed: m.Listed, Confirmed: m.Confirmed}
 			for _, p := range m.Parts {
 				w.Parts = append(w.Parts, part{name[p.GroupID], p.Count})
 			}
 			out.Combinations = append(out.Combinations, w)
 		}
 		f.Proofs = append(f.Proofs, out)
+	}
+	for _, x := range c.Screenings {
+		f.Screenings = append(f.Screenings, screening{x.Name, named(x.PersonIDs, people), named(x.DepartmentIDs, name), name[x.LevelID],
+			named(x.DeskIDs, name), named(x.PassIDs, name), x.Lasts, x.Count, x.LogOnly, x.Off})
+	}
+	for _, x := range c.Emergencies {
+		out := emergency{x.Name, x.Does, []where{}, x.Overrides, x.Reads, x.CardEnds, x.Off}
+		for _, t := range x.Targets {
+			out.Where = append(out.Where, whereOf(t, name, floors))
+		}
+		f.Emergencies = append(f.Emergencies, out)
 	}
 }

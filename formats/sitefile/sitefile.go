@@ -48,6 +48,9 @@ type file struct {
 	Areas      []area      `json:"areas,omitempty"`
 	Groups     []group     `json:"groups,omitempty"`
 	Proofs     []proofs    `json:"severalProofs,omitempty"`
+	Screenings []screening `json:"screenings,omitempty"`
+
+	Emergencies []emergency `json:"emergencies,omitempty"`
 }
 
 type place struct {
@@ -126,10 +129,8 @@ func (d *door) UnmarshalJSON(b []byte) error {
 }
 
 type level struct {
-	Name     string   `json:"name"`
-	OpensDay bool     `json:"opensDay,omitempty"`
-	Approves bool     `json:"approves,omitempty"`
-	Toggles  bool     `json:"toggles,omitempty"`
+	Name string `json:"name"`
+	site.Authorities
 	Contains []string `json:"contains,omitempty"` // other levels
 	Entries  []entry  `json:"opens"`
 }
@@ -363,7 +364,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 		c.Doors = append(c.Doors, d)
 	}
 	for _, x := range f.Levels {
-		c.Levels = append(c.Levels, site.Level{ID: n.add("level", x.Name), Name: x.Name, OpensDay: x.OpensDay, Approves: x.Approves, Toggles: x.Toggles})
+		c.Levels = append(c.Levels, site.Level{ID: n.add("level", x.Name), Name: x.Name, Authorities: x.Authorities})
 	}
 }
 
@@ -545,7 +546,7 @@ func Write(c *site.Config) ([]byte, error) {
 	writeWired(&f, c, name)
 	writeChanges(&f, c, name, floors)
 	for _, l := range c.Levels {
-		out := level{Name: l.Name, OpensDay: l.OpensDay, Approves: l.Approves, Toggles: l.Toggles, Entries: []entry{}}
+		out := level{Name: l.Name, Authorities: l.Authorities, Entries: []entry{}}
 		for _, e := range l.Entries {
 			x := entry{where: whereOf(e.Target, name, floors), Schedule: name[e.ScheduleID]}
 			for _, t := range e.Except {
@@ -559,7 +560,7 @@ func Write(c *site.Config) ([]byte, error) {
 		f.Levels = append(f.Levels, out)
 	}
 	writePeople(&f, c, name, floors)
-	writeRules(&f, c, name)
+	writeRules(&f, c, name, floors)
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)

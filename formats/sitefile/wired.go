@@ -14,6 +14,7 @@ type input struct {
 	Contact    site.Wiring   `json:"contact"`
 	Supervised bool          `json:"supervised,omitempty"`
 	Doors      []string      `json:"doors,omitempty"`
+	Starts     string        `json:"starts,omitempty"` // an emergency
 }
 
 type output struct {
@@ -89,7 +90,7 @@ func writeWired(f *file, c *site.Config, name map[site.ID]string) {
 		return out
 	}
 	for _, x := range c.Inputs {
-		f.Inputs = append(f.Inputs, input{x.Name, name[x.ControllerID], x.At, x.Use, x.Contact, x.Supervised, doors(x.DoorIDs)})
+		f.Inputs = append(f.Inputs, input{x.Name, name[x.ControllerID], x.At, x.Use, x.Contact, x.Supervised, doors(x.DoorIDs), c.EmergencyName(x.EmergencyID)})
 	}
 	for _, x := range c.Outputs {
 		f.Outputs = append(f.Outputs, output{x.Name, name[x.ControllerID], x.At, x.Use, x.When, doors(x.DoorIDs)})

@@ -17,7 +17,7 @@ type Release struct {
 
 // New returns the fire release of a door with a lock.
 func New(lock point.Address) *Release {
-	return &Release{pass.Switch{Asked: pass.FireAsked, Began: pass.FireBegan, Ended: pass.FireEnded}, lock}
+	return &Release{Switch: pass.Switch{Asked: pass.FireAsked, Began: pass.FireBegan, Ended: pass.FireEnded}, lock: lock}
 }
 
 // Says frees the door.

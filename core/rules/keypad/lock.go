@@ -19,6 +19,8 @@ type Lock struct {
 	Keys   bool // there is a keypad
 	Tries  int
 	Length time.Duration
+	// Cards says that a wrong PIN after a card locks the card, and not the keypad.
+	Cards bool
 	memory
 }
 
@@ -43,6 +45,7 @@ func (l *Lock) Follow(f *pass.Fact, do *pass.Effects) {
 	switch {
 	case f.Kind == pass.WasGranted:
 		l.Wrong = 0
+	case l.Cards && byCard(f):
 	case f.Kind == pass.WasRefused && f.Reason == pass.WrongPIN:
 		if l.Wrong++; l.Wrong < l.Tries {
 			return

@@ -22,6 +22,9 @@ type Part struct {
 	there    []member
 	of       site.ID       // the rule by which they wait
 	deadline hours.Instant // the next one comes before then
+
+	last      uint64 // of the one who completed them, while an operator has the last word
+	confirmed bool   // an operator has said yes
 }
 
 // member is somebody who waits for the others.
@@ -62,9 +65,11 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 	switch {
 	case f.Kind == pass.Due:
 		p.end(f.At, "", do)
-	case f.Out != p.Out || len(p.Rules)+len(p.there) == 0:
+	case f.Out != p.Out && f.Kind != pass.ConfirmAsked || len(p.Rules)+len(p.there) == 0:
 	case f.Kind == pass.AwaitsMore:
 		p.join(f, do)
+	case f.Kind == pass.ConfirmAsked && p.last != 0:
+		p.confirm(f, do)
 	case f.Kind == pass.WasGranted && len(p.there) > 0 && f.With == 0:
 		p.granted(f, do)
 	case f.Kind == pass.WasRefused && len(p.there) > 0 && f.Reason != pass.MoreTimeout:
@@ -84,6 +89,9 @@ func (p *Part) join(f *pass.Fact, do *pass.Effects) {
 		if p.Rules[i].ID == more.Rule {
 			window = p.Rules[i].Window
 		}
+	}
+	if p.last = 0; more.Confirm {
+		p.last = number
 	}
 	p.of, p.deadline = more.Rule, f.At.Add(time.Duration(window)*time.Second)
 	m := member{*f.Attempt, proofOf(f.Attempt)}
@@ -123,6 +131,39 @@ func (p *Part) granted(f *pass.Fact, do *pass.Effects) {
 	p.clear()
 }
 
+// Awaiting lists the people who are all there and wait for an operator's word, and until when.
+func (p *Part) Awaiting() (people []site.ID, until hours.Instant) {
+	if p.last == 0 {
+		return nil, 0
+	}
+	for i := range p.there {
+		people = append(people, p.there[i].Person)
+	}
+	return people, p.deadline
+}
+
+// confirm lets those in who wait for an operator, or refuses them. Who comes in is asked anew of all gates: a door of an
+// interlock may have opened meanwhile.
+func (p *Part) confirm(f *pass.Fact, do *pass.Effects) {
+	for i := range p.there {
+		m := &p.there[i]
+		a := pass.Attempt{Request: m.Request, Number: m.Number, Ends: pass.OperatorRefused, Note: f.Note}
+		a.At, a.Door = f.At, p.Place
+		switch {
+		case !f.Active:
+			do.End(a)
+		case m.Number == p.last:
+			p.confirmed = true
+			do.Tell(pass.Fact{At: f.At, Kind: pass.WasConfirmed, Out: p.Out, Person: m.Person, Rule: p.of, Pass: m.Number, Note: f.Note})
+			do.Try(a)
+		}
+	}
+	if !f.Active {
+		do.Show(p.Out, pass.ShowRefused)
+		p.clear()
+	}
+}
+
 // leave takes out the pass that has ended by itself.
 func (p *Part) leave(number uint64) {
 	p.there = slices.DeleteFunc(p.there, func(m member) bool { return number != 0 && m.Number == number })
@@ -145,7 +186,10 @@ func (p *Part) refuse(m *member, now hours.Instant, note string, do *pass.Effect
 	do.End(a)
 }
 
-func (p *Part) clear() { p.there, p.of, p.deadline = nil, 0, 0 }
+func (p *Part) clear() {
+	p.there, p.of, p.deadline = nil, 0, 0
+	p.last, p.confirmed = 0, false
+}
 
 // Wake returns when the window ends.
 func (p *Part) Wake() hours.Instant { return p.deadline.OrNever() }
@@ -163,6 +207,7 @@ func (p *Part) Restore([]byte) error { return nil }
 func (p *Part) Take(now hours.Instant, was pass.Part, do *pass.Effects) {
 	old := was.(*Part)
 	p.there, p.of, p.deadline = old.there, old.of, old.deadline
+	p.last, p.confirmed = old.last, old.confirmed
 	if !slices.ContainsFunc(p.Rules, func(r Rule) bool { return r.ID == p.of }) {
 		p.end(now, "", do)
 	}

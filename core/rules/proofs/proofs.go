@@ -70,7 +70,7 @@ func (g Gate) Check(p *pass.Pass) pass.Verdict {
 	case site.Approval:
 		return g.approval(r, waiting, p)
 	}
-	return combination(r, waiting, p)
+	return g.combination(r, waiting, p)
 }
 
 func verdict(r *Rule, p *pass.Pass, m pass.More, complete bool) pass.Verdict {
@@ -115,8 +115,8 @@ func (g Gate) approval(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 	return wrong(r, p, 2)
 }
 
-// combination wants people who fill the parts of one of its combinations.
-func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
+// combination wants people who fill the parts of one of its combinations, and where it says so an operator's word.
+func (g Gate) combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 	var people crowd
 	again := false
 	for i := range waiting {
@@ -138,7 +138,8 @@ func combination(r *Rule, waiting []member, p *pass.Pass) pass.Verdict {
 		}
 		m := pass.More{Count: people.n, Of: c.Total}
 		if f.left(&m); len(m.Wanted()) == 0 {
-			return verdict(r, p, m, true)
+			m.Confirm = c.Confirmed && !g.Part.confirmed
+			return verdict(r, p, m, !m.Confirm)
 		}
 		if best.Of == 0 || m.Of < best.Of { // the one that is nearest to its end
 			best = m

@@ -49,6 +49,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Format",
     "about": "Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own"
   },
+  "Combination.confirmed": {
+    "title": "An operator confirms",
+    "about": "Once all are there an operator at the screen confirms, or refuses"
+  },
   "Combination.listed": {
     "title": "In this order",
     "about": "They come in the order of the parts, the others after them"
@@ -353,6 +357,35 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Name",
     "longest": 80
   },
+  "Emergency.cardEnds": {
+    "title": "As many reads end it",
+    "about": "As many reads end it too; else it ends at the screen only"
+  },
+  "Emergency.does": {
+    "title": "What it does"
+  },
+  "Emergency.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Emergency.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Emergency.overrides": {
+    "title": "Those who override it come in",
+    "about": "Of lockdown: whose level overrides it comes in by card; else nobody does"
+  },
+  "Emergency.reads": {
+    "title": "Reads of a card that start it",
+    "min": 3,
+    "max": 5,
+    "about": "Of lockdown: so many reads of one card in a row at any of its doors start it, by somebody whose level locks down; 0: no card does"
+  },
+  "Emergency.targets": {
+    "title": "Doors",
+    "about": "Doors, door sets, floors, sites, or everything; what is added to them later is meant too"
+  },
   "Entry.except": {
     "title": "Left out",
     "about": "Doors of the place that are left out; another entry may come to them all the same"
@@ -565,6 +598,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Doors",
     "about": "Of fire and lockdown: doors of its controller; none listed: all of them"
   },
+  "Input.emergencyId": {
+    "title": "Starts",
+    "about": "Of fire and lockdown: what it starts, at other controllers too; 0: at the doors that are listed"
+  },
   "Input.name": {
     "title": "Name",
     "longest": 80
@@ -605,12 +642,21 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Contains",
     "about": "Levels that are contained: who has this one has them too"
   },
+  "Level.locksDown": {
+    "title": "Starts and ends lockdowns",
+    "about": "Who has it starts and ends lockdowns by reads in a row, where a lockdown lets them"
+  },
   "Level.name": {
     "title": "Name",
     "longest": 80
   },
   "Level.opensDay": {
-    "title": "Opens the day"
+    "title": "Opens the day",
+    "about": "Who has it gives the first card, where a door wants one of them"
+  },
+  "Level.overrides": {
+    "title": "Overrides lockdown",
+    "about": "Who has it comes in during a lockdown that lets them"
   },
   "Level.toggles": {
     "title": "May toggle doors",
@@ -835,6 +881,47 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Week",
     "about": "Periods of each weekday, Monday first"
   },
+  "Screening.count": {
+    "title": "How many",
+    "min": 1,
+    "max": 366,
+    "about": "Of hours and days: how many"
+  },
+  "Screening.departmentIds": {
+    "title": "Departments",
+    "about": "Whose members are screened, also those who join later"
+  },
+  "Screening.deskIds": {
+    "title": "Cleared at the screen, after a card at",
+    "about": "Doors at whose reader in a card brings up their record, to be cleared by whoever sits at the screen"
+  },
+  "Screening.lasts": {
+    "title": "Cleared",
+    "about": "Until when they are cleared"
+  },
+  "Screening.levelId": {
+    "title": "Counts until they are cleared",
+    "about": "The level that they have, and that alone counts until they are cleared; 0: none"
+  },
+  "Screening.logOnly": {
+    "title": "Only noted",
+    "about": "Who is not cleared comes in all the same, and it is noted"
+  },
+  "Screening.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Screening.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Screening.passIds": {
+    "title": "Cleared by coming in at",
+    "about": "Doors by which whoever comes in is cleared"
+  },
+  "Screening.personIds": {
+    "title": "People"
+  },
   "Settings.cardWithPin": {
     "title": "PIN after the card within",
     "unit": "s",
@@ -871,6 +958,10 @@ export const fields: Record<string, FieldSaid> = {
     "min": 1,
     "max": 60,
     "about": "Minutes for which a keypad stays locked"
+  },
+  "Settings.pinLocks": {
+    "title": "Wrong PINs after a card lock",
+    "about": "What wrong PINs after a card lock; a PIN alone locks the keypad. Empty: the keypad"
   },
   "Settings.pinTries": {
     "title": "Wrong PINs that lock",

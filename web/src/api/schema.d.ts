@@ -122,6 +122,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/awaiting-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People who wait for an operator's word */
+        get: operations["awaitingNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/{id}": {
         parameters: {
             query?: never;
@@ -609,6 +626,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who showed a card at a desk last */
+        get: operations["deskNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/door-course": {
         parameters: {
             query?: never;
@@ -735,6 +769,55 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/emergencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listEmergency"];
+        put?: never;
+        post: operations["addEmergency"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/emergencies-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lockdowns and fire releases, and where they are on */
+        get: operations["emergenciesNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/emergencies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getEmergency"];
+        put: operations["saveEmergency"];
+        post?: never;
+        delete: operations["removeEmergency"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1893,6 +1976,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{id}/screenings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How somebody stands with what screens them */
+        get: operations["standings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{id}/suspend": {
         parameters: {
             query?: never;
@@ -2127,6 +2227,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/emergency": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a lockdown or a fire release would do now; it changes nothing */
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/interlock": {
         parameters: {
             query?: never;
@@ -2155,6 +2272,23 @@ export interface paths {
         put?: never;
         /** What a rule of several proofs would mean */
         post: operations["proofsMeaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/screening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a screening would mean */
+        post: operations["screeningMeaning"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2205,6 +2339,56 @@ export interface paths {
         put: operations["saveSchedule"];
         post?: never;
         delete: operations["removeSchedule"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screenings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listScreening"];
+        put?: never;
+        post: operations["addScreening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screenings-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is cleared until when */
+        get: operations["screeningsNow"];
+        put?: never;
+        /** Clear people, or withdraw that */
+        post: operations["clearPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screenings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getScreening"];
+        put: operations["saveScreening"];
+        post?: never;
+        delete: operations["removeScreening"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2748,6 +2932,13 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
+        AwaitingNow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            people: string[];
+            until: string;
+        };
         Batch: {
             /** Format: int64 */
             count: number;
@@ -2888,7 +3079,7 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "screening" | "emergency" | "person";
             words: string;
         };
         ChangeLine: {
@@ -2952,7 +3143,18 @@ export interface components {
             role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
             words: string;
         };
+        ClearAsked: {
+            people: number[];
+            /** Format: int64 */
+            screening: number;
+            withdraw?: boolean;
+        };
         Combination: {
+            /**
+             * An operator confirms
+             * @description Once all are there an operator at the screen confirms, or refuses
+             */
+            confirmed?: boolean;
             /**
              * In this order
              * @description They come in the order of the parts, the others after them
@@ -3437,6 +3639,8 @@ export interface components {
         };
         DoorPlace: {
             alarm: string;
+            /** @description People wait here for an operator's word */
+            awaits?: boolean;
             /**
              * @description What an operator does with it now; none: nothing
              * @enum {string}
@@ -3544,6 +3748,59 @@ export interface components {
              * @description Into this area; none with forgive: they may go anywhere once
              */
             to?: number;
+        };
+        Emergency: {
+            /**
+             * As many reads end it
+             * @description As many reads end it too; else it ends at the screen only
+             */
+            cardEnds?: boolean;
+            /**
+             * What it does
+             * @enum {string}
+             */
+            does: "lockdown" | "fire release";
+            /** Format: int64 */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * Those who override it come in
+             * @description Of lockdown: whose level overrides it comes in by card; else nobody does
+             */
+            overrides?: boolean;
+            /**
+             * Reads of a card that start it
+             * Format: int64
+             * @description Of lockdown: so many reads of one card in a row at any of its doors start it, by somebody whose level locks down; 0: no card does
+             */
+            reads?: number;
+            /**
+             * Doors
+             * @description Doors, door sets, floors, sites, or everything; what is added to them later is meant too
+             */
+            targets: components["schemas"]["Target"][];
+        };
+        EmergencyNow: {
+            /** @enum {string} */
+            does: "lockdown" | "fire release";
+            doors: components["schemas"]["DoorRef"][];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            off: boolean;
+            /** @description Where it is on */
+            on: components["schemas"]["DoorRef"][];
+            /** @description What begins it: lockdown or fire */
+            order: string;
+            /** @description Whose controllers do not answer */
+            unknown: components["schemas"]["DoorRef"][];
+            words: string;
         };
         EnrolReader: {
             /** Format: int64 */
@@ -4284,6 +4541,12 @@ export interface components {
              * @description Of fire and lockdown: doors of its controller; none listed: all of them
              */
             doorIds: number[];
+            /**
+             * Starts
+             * Format: int64
+             * @description Of fire and lockdown: what it starts, at other controllers too; 0: at the doors that are listed
+             */
+            emergencyId?: number;
             /** Format: int64 */
             id: number;
             /** Name */
@@ -4386,10 +4649,23 @@ export interface components {
              * @description Levels that are contained: who has this one has them too
              */
             includes?: number[];
+            /**
+             * Starts and ends lockdowns
+             * @description Who has it starts and ends lockdowns by reads in a row, where a lockdown lets them
+             */
+            locksDown?: boolean;
             /** Name */
             name: string;
-            /** Opens the day */
+            /**
+             * Opens the day
+             * @description Who has it gives the first card, where a door wants one of them
+             */
             opensDay?: boolean;
+            /**
+             * Overrides lockdown
+             * @description Who has it comes in during a lockdown that lets them
+             */
+            overrides?: boolean;
             /**
              * May toggle doors
              * @description Who has it may toggle doors by reads in a row
@@ -4521,7 +4797,7 @@ export interface components {
             name: string;
         };
         MatrixRowLine: {
-            /** @description A letter for each column: o comes in, c not in this time, - nothing leads there */
+            /** @description A letter for each column: o comes in, m comes in with others, another proof or once they are cleared, c not in this time, - nothing leads there */
             cells: string;
             /** Format: int64 */
             count: number;
@@ -4667,19 +4943,24 @@ export interface components {
             words: string;
         };
         OrderAsked: {
+            /**
+             * Format: int64
+             * @description Of lockdown and fire: one that was made ready, in place of targets
+             */
+            emergency?: number;
             /** @description Of hold */
             mode?: string;
             /** @description Say what would happen, and do nothing */
             preview?: boolean;
             /** @description Doors, door sets, floors, sites, or everything */
-            targets: components["schemas"]["Target"][];
+            targets?: components["schemas"]["Target"][];
             /** @description Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended */
             until?: string;
             /**
              * @description Back: to what the plan says
              * @enum {string}
              */
-            what: "release" | "hold" | "back" | "lift" | "lockdown" | "end lockdown" | "fire" | "end fire";
+            what: "release" | "hold" | "back" | "lift" | "confirm" | "refuse" | "lockdown" | "end lockdown" | "fire" | "end fire";
             /** @description Asked for where doors are barred */
             why?: string;
         };
@@ -4888,6 +5169,17 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageEmergency: {
+            items: components["schemas"]["VersionedEmergency"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageFloor: {
             items: components["schemas"]["VersionedFloor"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -5022,6 +5314,17 @@ export interface components {
         };
         PageSchedule: {
             items: components["schemas"]["VersionedSchedule"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
+        PageScreening: {
+            items: components["schemas"]["VersionedScreening"][];
             /** @description Give it as after to read on; none: this was the end */
             next?: string;
             /** Format: int64 */
@@ -5331,6 +5634,15 @@ export interface components {
             /** @description Of controllers; none listed: all that answer */
             ids: number[];
         };
+        Presented: {
+            desk: components["schemas"]["DoorRef"];
+            /** @description Another one for each card that is shown */
+            key: string;
+            person: components["schemas"]["Place"];
+            /** @description Of every screening that they are under; none: nobody screens them */
+            stands: components["schemas"]["Standing"][];
+            when: string;
+        };
         PreviewChangeRequest: {
             change: components["schemas"]["DatedChange"];
             /** @description The rule as it was clicked; left out: as the change says */
@@ -5469,6 +5781,25 @@ export interface components {
             /** @description Such as Canada, Nova Scotia */
             name: string;
         };
+        Rehearsal: {
+            doors: components["schemas"]["RehearsedDoor"][];
+            words: string;
+            /** @description What would not work */
+            wrong: string[];
+        };
+        RehearsedDoor: {
+            /** @description What it would ask */
+            after: string;
+            /** @description What it asks now */
+            before: string;
+            /** Format: int64 */
+            id: number;
+            /** @description Who would come in */
+            in: string;
+            name: string;
+            /** @description How people would get out */
+            out: string;
+        };
         Release: {
             notes: string[];
             provides: string[];
@@ -5596,7 +5927,7 @@ export interface components {
              * @description What sort of rule it is
              * @enum {string}
              */
-            kind: "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle";
+            kind: "lockdown and fire" | "screening" | "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle";
             name: string;
             /** @description Not in use; its settings are kept */
             off: boolean;
@@ -5636,9 +5967,11 @@ export interface components {
         };
         RulesOverview: {
             areas: components["schemas"]["RuleRow"][];
+            emergencies: components["schemas"]["RuleRow"][];
             groups: components["schemas"]["RuleRow"][];
             interlocks: components["schemas"]["RuleRow"][];
             proofs: components["schemas"]["RuleRow"][];
+            screenings: components["schemas"]["RuleRow"][];
             /** @description By door */
             toggles: components["schemas"]["RuleRow"][];
         };
@@ -5734,6 +6067,87 @@ export interface components {
             notices: string[];
             schedule: components["schemas"]["Schedule"];
             text: string;
+        };
+        Screening: {
+            /**
+             * How many
+             * Format: int64
+             * @description Of hours and days: how many
+             */
+            count?: number;
+            /**
+             * Departments
+             * @description Whose members are screened, also those who join later
+             */
+            departmentIds: number[];
+            /**
+             * Cleared at the screen, after a card at
+             * @description Doors at whose reader in a card brings up their record, to be cleared by whoever sits at the screen
+             */
+            deskIds: number[];
+            /** Format: int64 */
+            id: number;
+            /**
+             * Cleared
+             * @description Until when they are cleared
+             * @enum {string}
+             */
+            lasts: "hours" | "midnight" | "days" | "withdrawn";
+            /**
+             * Counts until they are cleared
+             * Format: int64
+             * @description The level that they have, and that alone counts until they are cleared; 0: none
+             */
+            levelId?: number;
+            /**
+             * Only noted
+             * @description Who is not cleared comes in all the same, and it is noted
+             */
+            logOnly?: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * Cleared by coming in at
+             * @description Doors by which whoever comes in is cleared
+             */
+            passIds: number[];
+            /** People */
+            personIds: number[];
+        };
+        ScreeningMeaning: {
+            /** @description Whom it touches */
+            effect: string;
+            /** @description What it does, as a sentence */
+            words: string;
+            /** @description What would not work */
+            wrong: string[];
+        };
+        ScreeningNow: {
+            /** Format: int64 */
+            cleared: number;
+            /**
+             * Format: int64
+             * @description How many people are under it
+             */
+            count: number;
+            desks: components["schemas"]["DoorRef"][];
+            /** Format: int64 */
+            id: number;
+            /** @description It refuses nobody */
+            logOnly: boolean;
+            name: string;
+            off: boolean;
+            passing: components["schemas"]["DoorRef"][];
+            /** @description At most 200: who is cleared first, until soonest; then by name */
+            people: components["schemas"]["SomeoneStands"][];
+            words: string;
+            /** @description What would not work */
+            wrong: string[];
         };
         SeenAt: {
             /**
@@ -5884,6 +6298,12 @@ export interface components {
              */
             pinLock: number;
             /**
+             * Wrong PINs after a card lock
+             * @description What wrong PINs after a card lock; a PIN alone locks the keypad. Empty: the keypad
+             * @enum {string}
+             */
+            pinLocks?: "keypad" | "card";
+            /**
              * Wrong PINs that lock
              * Format: int64
              * @description Wrong PINs in a row that lock a keypad
@@ -5965,6 +6385,10 @@ export interface components {
             name: string;
             since: string;
         };
+        SomeoneStands: {
+            person: components["schemas"]["Place"];
+            stands: components["schemas"]["Standing"];
+        };
         Spell: {
             /** Format: int64 */
             from: number;
@@ -5977,6 +6401,20 @@ export interface components {
             /** Format: int64 */
             to: number;
             words: string;
+        };
+        Standing: {
+            cleared: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description Who is not cleared comes in all the same */
+            logOnly: boolean;
+            name: string;
+            /** @description The level that counts until they are cleared; empty: none */
+            only: string;
+            /** @description Such as: cleared until 23:59, by Keeper */
+            words: string;
+            /** @description Until when they would be cleared now */
+            would: string;
         };
         StartImportRequest: {
             /** @description Leave out the rows that are wrong */
@@ -6339,6 +6777,11 @@ export interface components {
             rev: number;
             value: components["schemas"]["DoorSet"];
         };
+        VersionedEmergency: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Emergency"];
+        };
         VersionedFloor: {
             /** Format: int64 */
             rev: number;
@@ -6403,6 +6846,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Schedule"];
+        };
+        VersionedScreening: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Screening"];
         };
         VersionedSettings: {
             /** Format: int64 */
@@ -6893,6 +7341,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    awaitingNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwaitingNow"][];
                 };
             };
             /** @description Error */
@@ -8222,6 +8699,38 @@ export interface operations {
             };
         };
     };
+    deskNow: {
+        parameters: {
+            query?: {
+                /** @description 0: at any desk */
+                door?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Presented"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "post-api-door-course": {
         parameters: {
             query?: never;
@@ -8714,6 +9223,205 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Sheet"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listEmergency: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageEmergency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addEmergency: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Emergency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedEmergency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    emergenciesNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EmergencyNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getEmergency: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedEmergency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveEmergency: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedEmergency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedEmergency"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeEmergency: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -12052,6 +12760,37 @@ export interface operations {
             };
         };
     };
+    standings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     suspendNow: {
         parameters: {
             query?: never;
@@ -12721,6 +13460,39 @@ export interface operations {
             };
         };
     };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Emergency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     interlockWords: {
         parameters: {
             query?: never;
@@ -12774,6 +13546,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofsMeaning"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    screeningMeaning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Screening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreeningMeaning"];
                 };
             };
             /** @description Error */
@@ -12960,6 +13765,238 @@ export interface operations {
         };
     };
     removeSchedule: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listScreening: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageScreening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addScreening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Screening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedScreening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    screeningsNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreeningNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    clearPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreeningNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getScreening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedScreening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveScreening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedScreening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedScreening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeScreening: {
         parameters: {
             query: {
                 rev: number;

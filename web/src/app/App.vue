@@ -11,6 +11,7 @@ import { useSite } from '../core/site'
 import SureBox from '../ui/SureBox.vue'
 import StateBox from '../ui/StateBox.vue'
 import AlarmVoice from './AlarmVoice.vue'
+import AwaitingBar from './AwaitingBar.vue'
 import BandBar from './BandBar.vue'
 import KeyHelp from './KeyHelp.vue'
 import { style } from '../clock'
@@ -115,6 +116,7 @@ const skip = () => (document.getElementById('page-title') ?? document.getElement
         >
           {{ slip }} <button class="underline" @click="slip = ''">Close</button>
         </p>
+        <AwaitingBar />
         <RouterView v-slot="{ Component }"><component :is="Component" :key="viewKey(route)" /></RouterView>
       </div>
       <KeyHelp />

@@ -53,6 +53,8 @@ export function placePath(kind: string, id: number, station = ''): string {
     area: `/rules/areas/${id}`,
     group: `/rules/groups/${id}`,
     'several proofs': `/rules/proofs/${id}`,
+    screening: `/rules/screening/${id}`,
+    emergency: `/rules/emergencies/${id}`,
     site: `/build/sites/${id}`,
     floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,

@@ -39,6 +39,8 @@ export const kinds = {
   area: 'areas',
   group: 'groups',
   'several proofs': 'proofs',
+  screening: 'screenings',
+  emergency: 'emergencies',
 } as const
 
 export type Kind = keyof typeof kinds
@@ -67,6 +69,8 @@ export type Objects = {
   area: Schemas['Area']
   group: Schemas['Group']
   'several proofs': Schemas['Proofs']
+  screening: Schemas['Screening']
+  emergency: Schemas['Emergency']
 }
 
 export type Versioned<T> = { rev: number; value: T }

@@ -20,6 +20,8 @@ import GroupSheet from '../stations/rules/GroupSheet.vue'
 import InterlockSheet from '../stations/rules/InterlockSheet.vue'
 import KeypadsView from '../stations/rules/KeypadsView.vue'
 import ProofsSheet from '../stations/rules/ProofsSheet.vue'
+import EmergencySheet from '../stations/rules/EmergencySheet.vue'
+import ScreeningSheet from '../stations/rules/ScreeningSheet.vue'
 import { page } from './mount'
 import { server, useServer } from './server'
 
@@ -84,6 +86,11 @@ const values: Record<string, object> = {
     ...{ id: 7, name: 'Two', kind: 'combination', doorIds: [8], scheduleId: 6, window: 20 },
     combinations: [{ total: 2, parts: [{ groupId: 5, count: 1 }] }],
   },
+  screening: {
+    ...{ id: 7, name: 'Desk', personIds: [3], departmentIds: [4], levelId: 5, deskIds: [8], passIds: [9] },
+    ...{ lasts: 'hours', count: 4 },
+  },
+  emergency: { id: 7, name: 'Shut', does: 'lockdown', targets: [{ kind: 'everything' }], reads: 3, cardEnds: true },
   controller: { id: 7, name: 'Riser', serial: 'AK-1', model: 'M', siteId: 1, zone: 'UTC', ports: 4, people: 100 },
   site: { id: 7, name: 'House', zone: 'UTC' },
   settings: { cards: [{ format: '26-bit', facilities: [4] }], pinLength: 4, pinTries: 5, pinLock: 5, cardWithPin: 20 },
@@ -156,6 +163,8 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['group', 'Group', GroupSheet, {}, {}],
   ['area', 'Area', AreaSheet, {}, {}],
   ['several proofs', 'Proofs', ProofsSheet, {}, { Combination: 'combinations[0].', Part: 'combinations[0].parts[0].' }],
+  ['screening', 'Screening', ScreeningSheet, {}, {}],
+  ['emergency', 'Emergency', EmergencySheet, {}, {}],
   ['settings', 'Settings', KeypadsView, {}, { CardFormat: 'cards[0].' }],
 ]
 

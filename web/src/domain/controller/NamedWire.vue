@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import FormField from '../../ui/FormField.vue'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 
 /** A named input or output: its name, what it does, how it is wired, and for which doors. */
 const props = defineProps<{ id: number; kind: 'input' | 'output'; controller?: number; at?: string }>()
@@ -13,6 +14,7 @@ type Wire = Omit<Schemas['Input'], 'use' | 'contact'> & {
   use: Schemas['Input']['use'] | Schemas['Output']['use']
   contact: Schemas['Input']['contact']
   when: Schemas['Output']['when']
+  emergencyId?: number
 }
 const many = props.kind === 'input' ? 'inputs' : 'outputs'
 
@@ -71,7 +73,19 @@ function tick(id: number, on: boolean) {
   const d = draft.value!
   d.doorIds = on ? [...d.doorIds, id] : d.doorIds.filter((x) => x !== id)
 }
-const forDoors = computed(() => (props.kind === 'input' ? draft.value?.use !== 'sense' : draft.value?.when !== 'hand'))
+const starts = computed(() => props.kind === 'input' && draft.value?.use !== 'sense')
+const forDoors = computed(() =>
+  props.kind === 'input' ? starts.value && !draft.value?.emergencyId : draft.value?.when !== 'hand',
+)
+/** What was made ready, or the doors of its own controller. */
+const emergency = computed({
+  get: () => draft.value!.emergencyId ?? 0,
+  set: (id: number) => {
+    if (!id) return void delete draft.value!.emergencyId
+    draft.value!.emergencyId = id
+    draft.value!.doorIds = []
+  },
+})
 </script>
 
 <template>
@@ -100,6 +114,15 @@ const forDoors = computed(() => (props.kind === 'input' ? draft.value?.use !== '
         <option v-for="(w, k) in whens" :key="k" :value="k">{{ w }}</option>
       </select>
     </FormField>
+    <FormField v-if="starts" v-slot="f" of="Input" field="emergencyId"
+      ><ObjectPicker
+        :id="f.id"
+        :invalid="f.invalid"
+        v-model="emergency"
+        kind="emergency"
+        label="Starts"
+        :besides="[{ id: 0, name: 'what is ticked below, here only' }]"
+    /></FormField>
     <fieldset v-if="forDoors">
       <legend class="label mb-0.5">Doors · none ticked: all of this controller</legend>
       <label v-for="d in doors" :key="d.id" class="flex items-center gap-1.5"

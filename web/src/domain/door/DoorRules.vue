@@ -26,18 +26,18 @@ const lines = computed<Schemas['RuleLine'][] | undefined>(() => query.data.value
 /** A card toggle under edit is shown as it would be, in its own form. */
 const here = computed(() => lines.value?.filter((l) => l.scope && l.kind !== 'card toggle'))
 const offered = computed(() => lines.value?.filter((l) => !l.scope && l.kind !== 'card toggle'))
-const to = (l: Schemas['RuleLine']) =>
-  l.kind === 'several proofs'
-    ? `/rules/proofs/${l.id}`
-    : l.kind === 'interlock'
-      ? `/rules/interlocks/${l.id}`
-      : l.kind === 'area'
-        ? `/rules/areas/${l.id}`
-        : l.kind === 'first card'
-          ? `/hours/doors/${props.id}`
-          : '/rules/keypads'
-const add = (l: Schemas['RuleLine']) =>
-  (l.kind === 'several proofs' ? '/rules/proofs/new' : '/rules/interlocks/new') + `?door=${props.id}`
+const homes: Partial<Record<Schemas['RuleLine']['kind'], string>> = {
+  'several proofs': '/rules/proofs/',
+  interlock: '/rules/interlocks/',
+  area: '/rules/areas/',
+  screening: '/rules/screening/',
+  'lockdown and fire': '/rules/emergencies/',
+}
+const to = (l: Schemas['RuleLine']) => {
+  if (l.kind === 'first card') return `/hours/doors/${props.id}`
+  return homes[l.kind] ? `${homes[l.kind]}${l.id}` : '/rules/keypads'
+}
+const add = (l: Schemas['RuleLine']) => `${homes[l.kind]}new?door=${props.id}`
 </script>
 
 <template>

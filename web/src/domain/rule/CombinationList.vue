@@ -33,6 +33,9 @@ const many = (n: number) => (n < 0 ? 'more sets of people than can be counted' :
         <label class="flex items-center gap-2 text-[13.5px]"
           ><input v-model="c.listed" type="checkbox" /> in this order</label
         >
+        <label class="flex items-center gap-2 text-[13.5px]"
+          ><input v-model="c.confirmed" type="checkbox" /> an operator confirms</label
+        >
         <button
           v-if="list.length > 1"
           type="button"

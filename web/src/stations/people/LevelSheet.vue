@@ -132,6 +132,12 @@ const remove = useRemoval(edit, {
         <label class="flex items-center gap-1.5"
           ><input v-model="draft.toggles" type="checkbox" /> may toggle doors</label
         >
+        <label class="flex items-center gap-1.5"
+          ><input v-model="draft.overrides" type="checkbox" /> overrides lockdown</label
+        >
+        <label class="flex items-center gap-1.5"
+          ><input v-model="draft.locksDown" type="checkbox" /> starts and ends lockdowns</label
+        >
       </div>
       <p v-if="edit.fields.value.entries" role="alert" class="mb-2 font-semibold text-wine">
         {{ edit.fields.value.entries }}

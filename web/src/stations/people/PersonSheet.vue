@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { inClock } from '../../clock'
-import { client, fetchObject, keys } from '../../core/query'
+import { client, fetchObject, keys, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import CredentialList from '../../domain/person/CredentialList.vue'
 import DepartmentPicker from '../../domain/person/DepartmentPicker.vue'
@@ -13,6 +13,7 @@ import PersonFace from '../../domain/person/PersonFace.vue'
 import PersonPIN from '../../domain/person/PersonPIN.vue'
 import PersonRecord from '../../domain/person/PersonRecord.vue'
 import WhereCard from '../../domain/access/WhereCard.vue'
+import StandingList from '../../domain/rule/StandingList.vue'
 import { useAttempt } from '../../ui/attempt'
 import { useConsequence } from '../../ui/consequence'
 import { useRemoval } from '../../ui/removal'
@@ -90,6 +91,12 @@ const remove = useRemoval(edit, {
   to: '/people',
   button: 'Remove them',
 })
+const standings = useComputed(
+  'standings',
+  () => [props.id],
+  (signal) => ask(api.GET('/api/people/{id}/screenings', { params: { path: { id: props.id } }, signal })),
+  () => props.id > 0,
+)
 </script>
 
 <template>
@@ -147,6 +154,10 @@ const remove = useRemoval(edit, {
       <p v-if="problem" role="alert" class="mb-3 font-semibold text-wine">{{ problem }}</p>
       <div class="grid grid-cols-[minmax(0,4fr)_minmax(0,6fr)] items-start gap-3 max-[1180px]:grid-cols-1">
         <div class="space-y-3">
+          <section v-if="standings.data.value?.length" class="card" aria-label="Screening">
+            <div class="card-head"><h2>Screening</h2></div>
+            <StandingList :person="id" :name="draft.name" :list="standings.data.value" />
+          </section>
           <CredentialList v-model="draft.credentials" :fields="fields" :whose="draft.name" @said="(w) => (said = w)" />
           <PersonPIN v-if="id" :id="id" @said="(w) => (said = w)" />
           <GrantList

@@ -69,7 +69,12 @@ const cell = computed(() => {
   const c = chosen.value && m.value?.columns[chosen.value.column]
   return r && c ? { row: r, door: c, is: r.cells[chosen.value!.column]! } : undefined
 })
-const words: Record<string, string> = { o: 'comes in', c: 'not in this time', '-': 'nothing leads there' }
+const words: Record<string, string> = {
+  o: 'comes in',
+  m: 'comes in, not alone',
+  c: 'not in this time',
+  '-': 'nothing leads there',
+}
 const csv = computed(
   () =>
     `/api/matrix.csv?${new URLSearchParams({ rows: rows.value, span: span.value, from: from.value, who: who.value, door: door.value, sort: sort.value })}`,
@@ -199,7 +204,13 @@ const print = () => window.print()
                 type="button"
                 class="grid h-7 w-7 place-items-center"
                 :class="[
-                  r.cells[k] === 'o' ? 'dot-full bg-kelp/25' : r.cells[k] === 'c' ? 'dot-ring' : '',
+                  r.cells[k] === 'o'
+                    ? 'dot-full bg-kelp/25'
+                    : r.cells[k] === 'm'
+                      ? 'dot-half bg-kelp/10'
+                      : r.cells[k] === 'c'
+                        ? 'dot-ring'
+                        : '',
                   chosen?.row === i && chosen?.column === k ? 'outline-2 -outline-offset-2 outline-ink' : '',
                 ]"
                 :tabindex="i === 0 && k === 0 ? 0 : -1"
@@ -214,6 +225,10 @@ const print = () => window.print()
     </div>
     <div v-if="m" class="mt-2 flex flex-wrap items-center gap-3 text-[12.5px] print:hidden">
       <span class="flex items-center gap-1.5"><span class="size-2.5 rounded-full bg-kelp" /> comes in</span>
+      <span class="flex items-center gap-1.5"
+        ><span class="size-2.5 rounded-full border-2 border-kelp" /> not alone: with others, another proof, or once
+        cleared</span
+      >
       <span class="flex items-center gap-1.5"
         ><span class="size-2.5 rounded-full border border-edge" /> not in this time</span
       >
@@ -245,11 +260,21 @@ const print = () => window.print()
 
 <style scoped>
 .dot-full,
+.dot-half,
 .dot-ring {
   print-color-adjust: exact;
 }
 .dot-full {
   background-image: radial-gradient(circle, var(--color-kelp) 4.5px, transparent 5px);
+}
+.dot-half {
+  background-image: radial-gradient(
+    circle,
+    transparent 2.5px,
+    var(--color-kelp) 3px,
+    var(--color-kelp) 4.5px,
+    transparent 5px
+  );
 }
 .dot-ring {
   background-image: radial-gradient(circle, transparent 4px, var(--color-edge) 4.5px, transparent 5.5px);

@@ -48,10 +48,11 @@ const leads = computed(() => where.data.value?.doors.find((d) => d.id === props.
       >
       at <b>{{ cell.door.name }}</b>
     </p>
-    <p class="mt-1" :class="cell.is === 'o' ? 'font-semibold text-kelp' : 'text-ash'">
+    <p class="mt-1" :class="'om'.includes(cell.is) ? 'font-semibold text-kelp' : 'text-ash'">
       {{
         {
           o: 'Comes in in this time.',
+          m: 'Comes in in this time, but not alone: with others, by another proof, or once they are cleared.',
           c: 'Something leads there, but not in this time.',
           '-': 'Nothing that they hold leads there.',
         }[cell.is]

@@ -49,6 +49,7 @@ const ends: Record<string, 'end lockdown' | 'end fire' | 'lift'> = {
   lockdown: 'end lockdown',
   'fire release': 'end fire',
   'keypad locked': 'lift',
+  'card locked': 'lift',
 }
 const end = (h: Schemas['HeldDoor']) =>
   attempt(async () => {

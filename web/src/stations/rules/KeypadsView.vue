@@ -17,6 +17,10 @@ const query = useComputed(
   () => [],
   (signal) => ask(api.GET('/api/pins', { signal })),
 )
+const locks = computed({
+  get: () => draft.value!.pinLocks || 'keypad',
+  set: (v: 'keypad' | 'card') => (draft.value!.pinLocks = v),
+})
 const pins = computed<Schemas['PINState'] | undefined>(() => query.data.value)
 </script>
 
@@ -38,7 +42,7 @@ const pins = computed<Schemas['PINState'] | undefined>(() => query.data.value)
       </p>
       <section class="card mb-4">
         <div class="card-head"><h2>PINs and keypads</h2></div>
-        <div class="grid grid-cols-4 gap-3 p-3.5">
+        <div class="grid grid-cols-3 gap-3 p-3.5">
           <FormField v-slot="f" of="Settings" field="pinLength"
             ><input v-model.number="draft.pinLength" v-bind="f.bind" type="number" class="field font-mono"
           /></FormField>
@@ -48,6 +52,12 @@ const pins = computed<Schemas['PINState'] | undefined>(() => query.data.value)
           <FormField v-slot="f" of="Settings" field="pinLock"
             ><input v-model.number="draft.pinLock" v-bind="f.bind" type="number" class="field font-mono"
           /></FormField>
+          <FormField v-slot="f" of="Settings" field="pinLocks"
+            ><select v-model="locks" v-bind="f.bind" class="field">
+              <option value="keypad">the keypad</option>
+              <option value="card">the card, at that controller</option>
+            </select></FormField
+          >
           <FormField v-slot="f" of="Settings" field="cardWithPin"
             ><input v-model.number="draft.cardWithPin" v-bind="f.bind" type="number" class="field font-mono"
           /></FormField>

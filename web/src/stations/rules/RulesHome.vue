@@ -27,6 +27,20 @@ const rules = computed<Schemas['RulesOverview'] | undefined>(() => query.data.va
     />
     <template v-else>
       <RuleGroup
+        title="Lockdown and fire release"
+        :rows="rules.emergencies"
+        :to="(r) => `/rules/emergencies/${r.id}`"
+        none="None. Doors that let nobody in, or stand free for escape, until somebody ends it."
+        :add="{ name: 'New emergency', to: '/rules/emergencies/new' }"
+      />
+      <RuleGroup
+        title="Screening"
+        :rows="rules.screenings"
+        :to="(r) => `/rules/screening/${r.id}`"
+        none="None. Visitors or researchers who must be cleared before what they usually may counts."
+        :add="{ name: 'New screening', to: '/rules/screening/new' }"
+      />
+      <RuleGroup
         title="Several people or several proofs"
         :rows="rules.proofs"
         :to="(r) => `/rules/proofs/${r.id}`"

@@ -10,7 +10,9 @@ const site = useSite()
     label="Rules"
     :tabs="[
       { path: '/rules', name: 'All rules' },
+      { path: '/rules/emergencies', name: 'Lockdown and fire' },
       { path: '/rules/areas', name: 'Areas' },
+      { path: '/rules/screening', name: 'Screening' },
       { path: '/rules/hand', name: 'By hand' },
       { path: '/rules/keypads', name: 'PINs and keypads' },
       { path: '/rules/findings', name: 'Findings', count: site.overview?.rules },

@@ -1,0 +1,121 @@
+package prove
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/core/cards"
+	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/point"
+	"amberkeystone/core/site"
+)
+
+// guarded is a yard with a lockdown of all its doors, which three reads of person 50 start and a button at the first
+// controller does too; 51 is screened until they have come in at door 1.
+func guarded(t *testing.T) *Book {
+	c := *yard(t, site.Area{Mode: site.PassbackOff}).Config
+	c.Levels = append(c.Levels, site.Level{ID: 41, Name: "Duty", Authorities: site.Authorities{Overrides: true, LocksDown: true}, Entries: c.Levels[0].Entries},
+		site.Level{ID: 42, Name: "Lobby", Entries: []site.Entry{site.At(1, 30)}})
+	for i, name := range []string{"Quay", "Hall", "Vault"} {
+		c.Doors[i].Name, c.Controllers[i].Name = name, "Riser "+name
+	}
+	c.People[0].Levels, c.People[0].Name = []site.Grant{{LevelID: 41}}, "Ines"
+	c.Emergencies = []site.Emergency{{ID: 70, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Reads: 3, CardEnds: true, Overrides: true}}
+	c.Inputs = []site.Input{{ID: 71, Name: "Desk button", ControllerID: 11, At: point.At(point.Input, 40), Use: site.InputLockdown, Contact: site.NormallyOpen, EmergencyID: 70}}
+	c.Screenings = []site.Screening{{ID: 72, Name: "Desk", PersonIDs: []site.ID{51}, LevelID: 42, PassIDs: []site.ID{1}, Lasts: site.LastsMidnight}}
+	return NewBook(&c, map[site.ID]hours.Zone{11: {Name: "UTC"}, 12: {Name: "UTC"}, 13: {Name: "UTC"}})
+}
+
+func (w *walker) modes() (out []hours.Mode) {
+	for c := site.ID(11); c <= 13; c++ {
+		out = append(out, w.Doors(c)[0].Mode)
+	}
+	return out
+}
+
+// A lockdown that a card or a button starts at one controller holds at all; one that is cut off learns of it when it is
+// back, unless it has ended.
+func TestLockdownOverControllers(t *testing.T) {
+	b := guarded(t)
+	all := func(m hours.Mode) []hours.Mode { return []hours.Mode{m, m, m} }
+	w := walk(t, b)
+	for range 3 {
+		read, err := cards.Standard26.Encode(42, 50)
+		require.NoError(t, err)
+		require.NoError(t, w.Do(w.Now()+1000, 11, panel.Input{Kind: panel.Read, Point: point.At(point.Reader, 1), Bits: read}))
+	}
+	assert.Equal(t, all(hours.Barred), w.modes())
+	assert.Equal(t, pass.DoorBarred, w.goes(3, 52, false))
+	assert.Equal(t, pass.Granted, w.goes(3, 50, false), "their level overrides it")
+	require.NoError(t, w.Order(w.Now(), panel.Input{Kind: panel.Lockdown, Rule: 70}))
+	assert.Equal(t, all(hours.Card), w.modes())
+
+	w.network(2, false)
+	require.NoError(t, w.Do(w.Now()+1000, 11, panel.Input{Kind: panel.Reading, Point: point.At(point.Input, 40), Circuit: point.Closed}))
+	assert.Equal(t, []hours.Mode{hours.Barred, hours.Card, hours.Barred}, w.modes())
+	w.network(2, true)
+	assert.Equal(t, all(hours.Barred), w.modes(), "told on its return")
+}
+
+// Who is cleared at one controller is at all of them, until midnight by the clock there.
+func TestClearedOverControllers(t *testing.T) {
+	w := walk(t, guarded(t))
+	w.network(3, false)
+	assert.Equal(t, pass.NotCleared, w.goes(2, 51, false))
+	assert.Equal(t, pass.Granted, w.goes(1, 51, false))
+	assert.Equal(t, pass.Granted, w.goes(2, 51, false))
+	assert.Equal(t, pass.NotCleared, w.goes(3, 51, false), "cut off, it does not know")
+	w.network(3, true)
+	assert.Equal(t, pass.Granted, w.goes(3, 51, false))
+	w.Run(24 * 3600 * 1000)
+	assert.Equal(t, pass.NotCleared, w.goes(2, 51, false))
+}
+
+// A rehearsal tells what each door would do, and what is wrong with it.
+func TestRehearse(t *testing.T) {
+	b := guarded(t)
+	r := b.Rehearse(&b.Config.Emergencies[0], 1000)
+	require.Len(t, r.Doors, 3)
+	assert.Empty(t, r.Wrong)
+	for _, d := range r.Doors {
+		assert.Equal(t, hours.Card, d.Before)
+		assert.Equal(t, hours.Barred, d.After)
+		assert.Equal(t, "Ines", d.In)
+		assert.Equal(t, "exit request, or a card at the reader out", d.Out)
+	}
+	assert.Equal(t, "Quay, Hall and Vault let in only those whose level overrides it: Duty; ways out always work. Started at the screen, by Desk button at Riser Quay "+
+		"or by three reads of a card within 5 s at one of its doors, with Duty. Ended at the screen, or by as many reads.", r.Words)
+	fire := site.Emergency{Does: site.FireRelease, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}}}
+	r = b.Rehearse(&fire, 1000)
+	require.Len(t, r.Doors, 1)
+	assert.Equal(t, hours.Free, r.Doors[0].After)
+	assert.Equal(t, "everybody", r.Doors[0].In)
+}
+
+func TestScreeningWords(t *testing.T) {
+	b := guarded(t)
+	x := b.Config.Screenings[0]
+	assert.Contains(t, b.ScreeningWords(&x), "must be cleared. Until then only Lobby counts. Cleared by a person at the screen or by coming in at ")
+	a, err := b.Ask(51, 2, 1000)
+	require.NoError(t, err)
+	assert.Equal(t, pass.NotCleared, a.Reason)
+	assert.Contains(t, a.Mend, "in Rules, Screening, or let them come in at")
+	assert.Equal(t, Line{"Desk", false, "is not cleared; until then only Lobby counts, which does not lead here now"}, a.Trace[len(a.Trace)-1])
+	b.Cleared = func(site.ID) []pass.Clearance {
+		return []pass.Clearance{{Person: 51, Screening: 72, Until: hours.Instant(23 * time.Hour / time.Millisecond), By: "Keeper"}}
+	}
+	a, err = b.Ask(51, 2, 1000)
+	require.NoError(t, err)
+	assert.True(t, a.Granted)
+	s := b.StandingOf(&x, 51, b.Cleared(51)[0], &hours.Zone{Name: "UTC"}, 1000)
+	assert.Equal(t, "cleared until 23:00, by Keeper", s.Words)
+	assert.Equal(t, "until 23:59", s.Would)
+	x.DeskIDs = []site.ID{2}
+	x.LevelID, x.PassIDs = 0, []site.ID{1}
+	assert.Equal(t, []string{"Quay clears whoever comes in there, and nobody does: the level that counts until then does not lead there."}, b.ScreeningMeaning(&x).Wrong)
+}
