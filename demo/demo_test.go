@@ -26,7 +26,7 @@ func TestMuseum(t *testing.T) {
 	assert.InDelta(t, 20, len(c.Doors), 3)
 	assert.Len(t, c.Controllers, 6)
 	assert.Len(t, c.People, 60)
-	assert.Len(t, c.Levels, 11)
+	assert.Len(t, c.Levels, 12)
 	assert.Len(t, c.Types, 3)
 	assert.GreaterOrEqual(t, len(c.Schedules), 6+2)
 	assert.GreaterOrEqual(t, len(c.Plans), 5)

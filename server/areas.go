@@ -93,6 +93,17 @@ func (s *Server) driftOf(u *unit) hours.Instant {
 	return u.status.Clock - u.heardAt
 }
 
+// driftAt is driftOf a controller by its number.
+func (s *Server) driftAt(c site.ID) hours.Instant {
+	s.mu.RLock()
+	u := s.units[c]
+	s.mu.RUnlock()
+	if u == nil {
+		return 0
+	}
+	return s.driftOf(u)
+}
+
 // keepPlaces keeps where people are, where that is later than what is known, and tells every other controller with areas.
 func (s *Server) keepPlaces(ctx context.Context, from site.ID, list []pass.Whereabouts) error {
 	s.whereabouts.mu.Lock()
@@ -128,6 +139,10 @@ func (s *Server) withAreas() (out []site.ID) {
 func (s *Server) tellPlaces(c site.ID, list []pass.Whereabouts) {
 	if !s.answers(c) {
 		return
+	}
+	list, drift := slices.Clone(list), s.driftAt(c)
+	for i := range list {
+		list[i].At += drift
 	}
 	if err := s.call(s.ctx, c, link.OpPlaces, link.Places{Places: list}, nil); err != nil && s.ctx.Err() == nil {
 		slog.Warn("a controller could not be told who is where", "controller", s.current().Name(c), "err", err)

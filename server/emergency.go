@@ -30,8 +30,8 @@ func (s *Server) passOn(u *unit, events []store.Event) {
 		if json.Unmarshal([]byte(events[i].Raw), &e) != nil {
 			continue
 		}
-		if in, ok := b.PassedOn(&e); ok {
-			last[in.Rule] = in
+		if in, ok := b.PassedOn(&e); ok && (last[in.Rule].Rule == 0 || last[in.Rule].On != in.On) {
+			last[in.Rule] = in // the first of its doors is the one where it began
 		}
 	}
 	for rule, in := range last {

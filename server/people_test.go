@@ -95,7 +95,7 @@ func TestMatrixOverHTTP(t *testing.T) {
 	for i, col := range m.Columns {
 		assert.Equal(t, counts[i], col.Count, col.Name)
 	}
-	for rows, n := range map[string]int{"levels": 11, "departments": 10} {
+	for rows, n := range map[string]int{"levels": 12, "departments": 10} {
 		c.get("/api/matrix?rows="+rows, &m)
 		assert.Equal(t, n, m.People, rows)
 	}

@@ -79,11 +79,9 @@ func (s *Server) screened(u *unit, events []store.Event) {
 		}
 		switch e.Kind {
 		case pass.WasCleared:
-			c := pass.Clearance{Person: e.Person, Screening: e.Rule, Until: hours.Never, At: e.At - drift, Controller: u.id, Seq: e.Pass}
-			if e.Next != 0 {
-				c.Until = e.Next - drift
-			}
-			list = append(list, c)
+			c := pass.Clearance{Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: u.id, Seq: e.Pass}
+			b := s.current()
+			list = append(list, screening.ByClock(c, b.Config.Screening(c.Screening), b.Clock(u.id), -drift))
 		case pass.WasGranted, pass.WasRefused:
 			if e.Person != 0 && !e.Out && s.isDesk(e.Door) {
 				s.clearances.mu.Lock()
@@ -133,6 +131,11 @@ func (s *Server) keepClearances(ctx context.Context, from site.ID, list []pass.C
 func (s *Server) tellCleared(c site.ID, list []pass.Clearance) {
 	if !s.answers(c) {
 		return
+	}
+	b, drift := s.current(), s.driftAt(c)
+	list = slices.Clone(list)
+	for i := range list {
+		list[i] = screening.ByClock(list[i], b.Config.Screening(list[i].Screening), b.Clock(c), drift)
 	}
 	if err := s.call(s.ctx, c, link.OpCleared, link.Cleared{Cleared: list}, nil); err != nil && s.ctx.Err() == nil {
 		slog.Warn("a controller could not be told who is cleared", "controller", s.current().Name(c), "err", err)

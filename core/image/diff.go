@@ -36,7 +36,7 @@ func (im *Image) Mentions() []site.ID {
 		out = append(out, g.ID)
 	}
 	for _, x := range im.Rules.Screenings {
-		out = append(out, x.ID)
+		out = append(out, x.ID, x.LevelID)
 	}
 	for _, x := range im.Rules.Emergencies {
 		out = append(out, x.ID)

@@ -83,6 +83,19 @@ func (b *Book) Forget(area site.ID, before hours.Instant) {
 	}
 }
 
+// Unsay forgets where people went later than now, as by a clock that was wrong.
+func (b *Book) Unsay(now hours.Instant) {
+	for id, p := range b.places {
+		if p.At <= now {
+			continue
+		}
+		if !p.Unknown {
+			b.inside[p.Area]--
+		}
+		delete(b.places, id)
+	}
+}
+
 // MarshalJSON writes the places.
 func (b *Book) MarshalJSON() ([]byte, error) { return json.Marshal(b.Places()) }
 

@@ -92,6 +92,8 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 		p.Areas.Cut = true
 	case f.Kind == pass.NetworkBack:
 		p.Areas.Cut = false
+	case f.Kind == pass.ClockSet && p.First:
+		p.Areas.Book.Unsay(f.At)
 	case f.Kind == pass.PlacesTold && p.First:
 		for _, x := range f.Places {
 			p.Areas.Book.Put(p.lately(x, f.At))

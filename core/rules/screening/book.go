@@ -5,6 +5,7 @@ package screening
 import (
 	"cmp"
 	"encoding/json"
+	"maps"
 	"slices"
 
 	"amberkeystone/core/hours"
@@ -77,6 +78,21 @@ func (b *Book) UnmarshalJSON(text []byte) error {
 // Clear is the word that somebody is cleared by a screening, by the clock of a place: as long as its rule says.
 func Clear(x *site.Screening, person site.ID, z *hours.Zone, now hours.Instant, by string) Clearance {
 	return Clearance{Person: person, Screening: x.ID, Until: x.Until(z, now), At: now, By: by}
+}
+
+// ByClock is a word as a controller takes it whose clock is ahead by a drift: said at the instant that its clock showed
+// then. Until when somebody is cleared is a time of the day there; a clock that is nearly right changes nothing of it.
+func ByClock(c Clearance, x *site.Screening, z *hours.Zone, drift hours.Instant) Clearance {
+	c.At += drift
+	if x != nil && (drift > hours.Minute || drift < -hours.Minute) && c.Until != 0 {
+		c.Until = x.Until(z, c.At)
+	}
+	return c
+}
+
+// Unsay forgets what was said later than now, as by a clock that was wrong.
+func (b *Book) Unsay(now hours.Instant) {
+	maps.DeleteFunc(b.of, func(_ key, c Clearance) bool { return c.At > now })
 }
 
 // Withdraw is the word that somebody is no longer cleared.

@@ -28,6 +28,8 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 		for _, c := range f.Cleared {
 			p.Desk.Book.Put(c)
 		}
+	case f.Kind == pass.ClockSet && p.First:
+		p.Desk.Book.Unsay(f.At)
 	case f.Kind == pass.Entered && f.Person != 0 && !f.Out:
 		for _, id := range p.Under(f.Person) {
 			x := p.Desk.Rules[id]
