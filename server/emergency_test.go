@@ -50,7 +50,7 @@ func TestClearedAtTheDesk(t *testing.T) {
 		c.bench(door, `{"do":"clock","clock":"2026-11-24 10:00"}`)
 	}
 	id, present := c.card("Hugo Ashdown")
-	c.want(200, "Until then only Researchers counts. Cleared by a person at the screen, after a card at Staff entrance, until midnight.", "GET", "/api/screenings-now", "")
+	c.want(200, "Until then only the level Researchers counts. Cleared by a person at the screen, after a card at Staff entrance, until midnight.", "GET", "/api/screenings-now", "")
 	c.want(200, "not-cleared", "GET", fmt.Sprintf("/api/ask?person=%d&door=%d&at=2026-11-24T10:00", id, c.id("Quarantine lab")), "")
 	c.bench("Quarantine lab", present)
 	c.sees(fmt.Sprintf("/api/events?limit=5&person=%d", id), "Refused: not cleared yet")

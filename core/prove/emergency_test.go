@@ -100,12 +100,12 @@ func TestRehearse(t *testing.T) {
 func TestScreeningWords(t *testing.T) {
 	b := guarded(t)
 	x := b.Config.Screenings[0]
-	assert.Contains(t, b.ScreeningWords(&x), "must be cleared. Until then only Lobby counts. Cleared by a person at the screen or by coming in at ")
+	assert.Contains(t, b.ScreeningWords(&x), "must be cleared. Until then only the level Lobby counts. Cleared by a person at the screen or by coming in at ")
 	a, err := b.Ask(51, 2, 1000)
 	require.NoError(t, err)
 	assert.Equal(t, pass.NotCleared, a.Reason)
 	assert.Contains(t, a.Mend, "in Rules, Screening, or let them come in at")
-	assert.Equal(t, Line{"Desk", false, "is not cleared; until then only Lobby counts, which does not lead here now"}, a.Trace[len(a.Trace)-1])
+	assert.Equal(t, Line{"Desk", false, "is not cleared; until then only the level Lobby counts, which does not lead here now"}, a.Trace[len(a.Trace)-1])
 	b.Cleared = func(site.ID) []pass.Clearance {
 		return []pass.Clearance{{Person: 51, Screening: 72, Until: hours.Instant(23 * time.Hour / time.Millisecond), By: "Keeper"}}
 	}

@@ -16,7 +16,7 @@ func (b *Book) ScreeningWords(x *site.Screening) string {
 		who = "Nobody yet"
 	}
 	out := who + " must be cleared. Until then "
-	switch level := b.nameOr(x.LevelID, "the level"); {
+	switch level := "the level " + b.nameOr(x.LevelID, "chosen here"); {
 	case x.LogOnly && x.LevelID == 0:
 		out += "they come in all the same, and every entry is noted as not cleared"
 	case x.LogOnly:
@@ -108,7 +108,7 @@ func (b *Book) clearedCheck(e *pass.Fact, c pass.Check, z *hours.Zone) string {
 	x := b.Config.Screening(site.ID(c.A))
 	level := "their limited level"
 	if x != nil && x.LevelID != 0 {
-		level = b.Name(x.LevelID)
+		level = "the level " + b.Name(x.LevelID)
 	}
 	switch {
 	case !c.OK && x != nil && x.LevelID == 0:

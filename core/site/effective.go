@@ -332,9 +332,13 @@ func (h *holder) holdings(p *Person) []Holding {
 		}
 		n := len(out)
 		note([]Grant{{LevelID: x.LevelID}}, 0)
-		for i := n; i < len(out); i++ {
-			out[i].ScreeningID = x.ID
+		more := out[n:]
+		for i := range more {
+			more[i].ScreeningID = x.ID
 		}
+		out = append(out[:n], slices.DeleteFunc(more, func(h Holding) bool { // who holds it anyhow needs no other reason
+			return slices.ContainsFunc(out[:n], func(o Holding) bool { return o.LevelID == h.LevelID && o.Dates == Dates{} })
+		})...)
 	}
 	return out
 }

@@ -20,7 +20,7 @@ const { clear, busy, problem } = useClearing()
         s.logOnly
           ? 'comes in all the same; it is noted'
           : s.only
-            ? `only ${s.only} counts until then`
+            ? `only the level ${s.only} counts until then`
             : 'nothing opens until then'
       }}</span></span
     >

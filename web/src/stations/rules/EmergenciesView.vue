@@ -84,8 +84,9 @@ const missed = (x: Now) => answers[x.id]?.answers.filter((a) => !a.reached) ?? [
           <h2>
             <RouterLink class="underline" :to="`/rules/emergencies/${x.id}`">{{ x.name }}</RouterLink>
           </h2>
-          <span class="note">{{ x.does }}</span>
-          <span :class="x.on.length ? 'font-semibold text-violet' : 'note'" role="status">{{ state(x) }}</span>
+          <span :class="x.on.length ? 'font-semibold text-violet' : 'note'" role="status"
+            >{{ x.does }}: {{ state(x) }}</span
+          >
         </div>
         <p class="px-3.5 py-2 text-[13.5px] leading-relaxed">{{ x.words }}</p>
         <p v-if="x.unknown.length" class="px-3.5 pb-2 text-[13px] font-semibold text-wine">

@@ -162,7 +162,6 @@ const remove = useRemoval(edit, {
             ><input v-model="draft.off" type="checkbox" /> not in use</label
           >
           <p v-if="wrong('off')" data-wrong class="text-[12px] font-semibold text-wine">{{ wrong('off') }}</p>
-          <RehearsalCard :rehearsal="rehearsal" />
         </div>
         <section class="card p-3.5" aria-label="Doors">
           <h2 class="mb-2">Doors</h2>
@@ -178,13 +177,14 @@ const remove = useRemoval(edit, {
             label="Doors of the emergency"
             places
             :sets="(sets.data.value ?? []).map((s) => s.value)"
-            class="h-[430px]"
+            class="h-[300px]"
           />
           <p v-if="wrong('targets')" data-wrong class="mt-1 text-[12px] font-semibold text-wine">
             {{ wrong('targets') }}
           </p>
         </section>
       </div>
+      <RehearsalCard class="mt-3" :rehearsal="rehearsal" />
     </template>
     <template #aside>
       <UsedBy v-if="id" :id="id" none="No input starts it." />
