@@ -77,7 +77,7 @@ type screen struct {
 	kinds   map[string]bool
 	changes []Changed
 	state   *Patch
-	bench   site.ID
+	benches []site.ID
 	of      string // the session that it belongs to
 	cut     context.CancelFunc
 }
@@ -193,7 +193,7 @@ func (h *hub) cut(session string) {
 }
 
 // live is the WebSocket of a screen, for as long as the session lasts that it belongs to. A screen may say which door
-// it plays: {"bench": 12}.
+// it plays: {"benches": [12, 13]}, or one: {"bench": 12}.
 func (s *Server) live(c *gin.Context) {
 	conn, err := websocket.Accept(c.Writer, c.Request, nil) // same origin only
 	if err != nil {
@@ -224,13 +224,17 @@ func (s *Server) live(c *gin.Context) {
 				return
 			}
 			var said struct {
-				Bench site.ID `json:"bench"`
+				Bench   site.ID   `json:"bench"`
+				Benches []site.ID `json:"benches"`
 			}
 			if json.Unmarshal(b, &said) != nil {
 				return
 			}
 			sc.mu.Lock()
-			sc.bench = said.Bench
+			sc.benches = said.Benches[:min(len(said.Benches), mostPlayed)]
+			if said.Bench != 0 {
+				sc.benches = []site.ID{said.Bench}
+			}
 			sc.kinds["rack"] = true
 			sc.mu.Unlock()
 			sc.wake()
@@ -265,10 +269,13 @@ func (s *Server) stillSignedIn(token string) bool {
 	return err == nil && s.who(ctx) != ""
 }
 
+// mostPlayed is how many doors a screen plays at once.
+const mostPlayed = 8
+
 // notes are the notices that wait for a screen.
 func (s *Server) notes(sc *screen) []note {
 	sc.mu.Lock()
-	kinds, bench, changes, state := sc.kinds, sc.bench, sc.changes, sc.state
+	kinds, benches, changes, state := sc.kinds, sc.benches, sc.changes, sc.state
 	sc.kinds, sc.changes, sc.state = map[string]bool{}, nil, nil
 	sc.mu.Unlock()
 	var out []note
@@ -283,11 +290,10 @@ func (s *Server) notes(sc *screen) []note {
 			out = append(out, note{Type: k})
 			continue
 		}
-		if bench == 0 {
-			continue
-		}
-		if b, err := s.bench(bench); err == nil {
-			out = append(out, note{Type: "bench", Bench: &b})
+		for _, door := range benches {
+			if b, err := s.bench(door); err == nil {
+				out = append(out, note{Type: "bench", Bench: &b})
+			}
 		}
 	}
 	return out

@@ -23,7 +23,7 @@ type Ear = (note: Note) => void
 const ears = new Set<Ear>()
 let socket: WebSocket | undefined
 let wanted = false
-let bench = 0
+const benches = new Set<number>() // the doors that are played
 let wait = 300
 let met = false // a connection has stood before
 
@@ -36,10 +36,13 @@ export function listen(ear: Ear): () => void {
   return () => ears.delete(ear)
 }
 
-/** Says which door is played; 0 is none. */
-export function playing(door: number) {
-  bench = door
-  if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify({ bench }))
+const tellBenches = (s: WebSocket) => s.send(JSON.stringify({ benches: [...benches] }))
+
+/** Says that a door is played, or no longer. */
+export function playing(door: number, on: boolean) {
+  if (on) benches.add(door)
+  else benches.delete(door)
+  if (socket?.readyState === WebSocket.OPEN) tellBenches(socket)
 }
 
 export const tell = (note: Note) => ears.forEach((ear) => ear(note))
@@ -61,7 +64,7 @@ export function connect() {
       wait = 300
       connected.value = true
       heard()
-      if (bench) s.send(JSON.stringify({ bench }))
+      if (benches.size) tellBenches(s)
       if (met) tell({ type: 'back' })
       met = true
     }

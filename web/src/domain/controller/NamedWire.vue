@@ -117,8 +117,8 @@ const emergency = computed({
     <FormField v-if="starts" v-slot="f" of="Input" field="emergencyId"
       ><ObjectPicker
         :id="f.id"
-        :invalid="f.invalid"
         v-model="emergency"
+        :invalid="f.invalid"
         kind="emergency"
         label="Starts"
         :besides="[{ id: 0, name: 'what is ticked below, here only' }]"

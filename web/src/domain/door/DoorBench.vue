@@ -1,43 +1,35 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { useDebounce, useNow } from '@vueuse/core'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useKeys } from '../../core/keys'
-import { listen, playing } from '../../core/live'
 import { keys } from '../../core/query'
 import { useSite } from '../../core/site'
 import DoorPortrait from '../../ui/DoorPortrait.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
 import { dateOf, timeOf } from '../../words'
+import BenchBeside from './BenchBeside.vue'
+import BenchHand from './BenchHand.vue'
 import BenchKeypad from './BenchKeypad.vue'
 import BenchLog from './BenchLog.vue'
 import LockLeaf from './LockLeaf.vue'
 import { answers, benchSaid, chosenSaid } from './bench'
+import { useBench, type Hand } from './useBench'
 
 /** Plays at the controller of a door: cards, keys, leaf, exit, wires and clock. */
 const props = defineProps<{ id: number; door: Schemas['Door']; unsent: boolean }>()
-type Bench = Schemas['Bench']
 const site = useSite()
-const held = useQueryClient()
 const path = { path: { id: props.id } }
 const picked = ref(0)
 const find = ref('')
 const facility = ref<number>()
 const number = ref<number>()
 const clockText = ref('')
-const problem = ref('')
-
-const benchKey = keys.computed('bench', props.id)
-const query = useQuery({
-  queryKey: benchKey,
-  queryFn: ({ signal }) => ask(api.GET('/api/bench/{id}', { params: path, signal })),
-  shallow: true,
-})
-const bench = computed(() => query.data.value as Bench | undefined)
-const took = (b: Bench) => held.setQueryData(benchKey, b)
+const { query, bench, problem, play: lay, leaf, exit, state } = useBench(props.id)
+const play = (hand: Hand | (() => Hand)) => lay(hand).then(() => void (chosenSaid.value = undefined))
 const q = useDebounce(find, 150)
 const purse = useQuery({
   queryKey: computed(() => keys.computed('wallet', props.id, q.value)),
@@ -54,33 +46,9 @@ const latest = computed(() =>
   bench.value?.said.find((s) => (chosenSaid.value ? s.seq === chosenSaid.value : answers.has(s.kind))),
 )
 watch(latest, (s) => (benchSaid.value = s), { immediate: true })
-const stop = listen((n) => {
-  if (n.type === 'bench' && n.bench.doorId === props.id) took(n.bench)
-})
-/**
- * Hands act one after the other, however fast the keys come; what turns something round looks at it when its turn
- * comes.
- */
-let queue = Promise.resolve()
-type Hand = Schemas['BenchHand']
-const play = (hand: Hand | (() => Hand)) => (queue = queue.then(() => act(typeof hand === 'function' ? hand() : hand)))
-async function act(hand: Hand) {
-  try {
-    took(await ask(api.POST('/api/bench/{id}', { params: path, body: hand })))
-    problem.value = ''
-    chosenSaid.value = undefined
-  } catch (e) {
-    problem.value = (e as Error).message
-  }
-}
 const present = (out = false) => {
   const c = wallet.value[picked.value]
   if (c) void play({ do: 'present', bits: c.bits, out })
-}
-const leaf = () => void play(() => ({ do: bench.value?.open ? 'close' : 'open' }))
-async function exit() {
-  await play({ do: 'press' })
-  await play({ do: 'release' })
 }
 const network = () => void play(() => ({ do: bench.value?.network ? 'unplug' : 'plug' }))
 const power = () => void play(() => ({ do: bench.value?.power ? 'power-cut' : 'power-back' }))
@@ -90,6 +58,28 @@ const type = (keys: string) => void play({ do: 'keys', keys })
 async function setClock(text: string) {
   await play({ do: 'clock', clock: text })
   if (!problem.value) clockText.value = ''
+}
+// Several cards in hand are presented one after the other; a second door stands beside, as of an interlock.
+const route = useRoute()
+const router = useRouter()
+const cards = ref<Schemas['WalletCard'][]>([])
+const takes = (c: Schemas['WalletCard']) =>
+  (cards.value = cards.value.some((x) => x.bits === c.bits)
+    ? cards.value.filter((x) => x.bits !== c.bits)
+    : [...cards.value, c])
+const presentAll = () => cards.value.forEach((c) => void play({ do: 'present', bits: c.bits }))
+const beside = computed({
+  get: () => Number(route.query.beside ?? 0),
+  set: (id: number) => void router.replace({ query: { ...route.query, beside: id || undefined } }),
+})
+const twin = computed(() => beside.value > 0 && beside.value !== props.id)
+const other = useTemplateRef('other')
+/** Two people at one instant: the first card in hand here, the second there; one card alone at both. */
+const both = () => {
+  const [a, b] = [cards.value[0] ?? wallet.value[picked.value], cards.value[1] ?? cards.value[0]]
+  if (!a) return
+  void play({ do: 'present', bits: a.bits })
+  void other.value?.present((b ?? a).bits)
 }
 const presentNumber = () => {
   if (number.value !== undefined)
@@ -115,7 +105,9 @@ useKeys('The bench', [
   { keys: 'ArrowRight', what: 'Choose the next card', run: () => pick(1) },
   { keys: 'ArrowLeft', what: 'Choose the card before', run: () => pick(-1) },
   { keys: '0 1 2 3 4 5 6 7 8 9 * #', what: 'The keypad', run: (e) => type(e.key) },
-  { keys: 'o', what: 'Open or close', run: leaf },
+  { keys: 'h', what: 'Take the chosen card in hand, or put it back', run: () => takes(wallet.value[picked.value]!) },
+  { keys: 'a', what: 'Present all cards in hand, one after the other', run: presentAll },
+  { keys: 'o', what: 'Open or close', run: () => void leaf() },
   { keys: 'e', what: 'Exit request', run: () => void exit() },
   { keys: 'n', what: 'Cut or plug the network', run: network },
 ])
@@ -124,21 +116,7 @@ const seenAt = ref(Date.now())
 watch(bench, () => (seenAt.value = Date.now()))
 const clock = computed(() => (bench.value ? bench.value.clock + Math.max(0, now.value.getTime() - seenAt.value) : 0))
 
-onMounted(() => playing(props.id))
-onBeforeUnmount(() => {
-  stop()
-  playing(0)
-  benchSaid.value = chosenSaid.value = undefined
-})
-
-const state = computed(() => ({
-  released: bench.value?.released ?? false,
-  open: bench.value?.open ?? false,
-  alarm: bench.value?.alarm,
-  shows: bench.value?.shows,
-  readers: bench.value?.readers,
-  dark: bench.value?.power === false,
-}))
+onBeforeUnmount(() => (benchSaid.value = chosenSaid.value = undefined))
 </script>
 
 <template>
@@ -224,7 +202,16 @@ const state = computed(() => ({
           <button class="btn">Present it</button>
         </form>
       </div>
-      <div class="grid grid-cols-[minmax(0,1fr)_minmax(0,310px)] gap-3">
+      <BenchHand
+        v-model:cards="cards"
+        v-model:beside="beside"
+        :door="id"
+        :picked="wallet[picked]"
+        @take="takes"
+        @all="presentAll"
+        @both="both"
+      />
+      <div class="grid items-start gap-3" :class="twin ? 'grid-cols-2' : 'grid-cols-[minmax(0,1fr)_minmax(0,310px)]'">
         <section class="card overflow-hidden">
           <div class="card-head">
             <h2>Touch the drawing, or use the keys</h2>
@@ -278,6 +265,15 @@ const state = computed(() => ({
             </button>
           </form>
         </section>
+        <BenchBeside
+          v-if="twin"
+          :id="beside"
+          ref="other"
+          :key="beside"
+          :name="site.door(beside)?.name ?? 'The other door'"
+          :card="(cards[0] ?? wallet[picked])?.bits"
+          @away="beside = 0"
+        />
         <BenchLog v-model:chosen="chosenSaid" :bench="bench" :latest="latest?.seq" :zone="zone" />
       </div>
       <LockLeaf :said="bench.said" :zone="zone" :clock="clock" :open="bench.open" :released="bench.released" />

@@ -114,8 +114,8 @@ const logOnly = computed({ get: () => !!draft.value!.logOnly, set: (v: boolean) 
           <FormField v-slot="f" of="Screening" field="levelId" label="Only this level counts"
             ><ObjectPicker
               :id="f.id"
-              :invalid="f.invalid"
               v-model="level"
+              :invalid="f.invalid"
               kind="level"
               class="w-64"
               label="Only this level counts"
