@@ -217,25 +217,17 @@ func (s *Server) move(ctx context.Context, who string, in *Elsewhere) error {
 		return &store.Taken{Field: "to", Words: "this area does not exist, or no longer; choose another"}
 	}
 	chosen := in.People
-	s.whereabouts.mu.Lock()
-	if len(chosen) == 0 {
-		for _, p := range s.whereabouts.book.Places() {
-			if !p.Unknown && (in.Of == 0 || p.Area == in.Of) {
-				chosen = append(chosen, p.Person)
-			}
-		}
-	}
-	s.whereabouts.mu.Unlock()
-	var list []pass.Whereabouts
-	for i, id := range chosen {
-		if b.Config.Person(id) == nil && in.To != 0 {
+	for _, id := range chosen {
+		if b.Config.Person(id) == nil {
 			return &store.Taken{Field: "people", Words: "one of these people does not exist, or no longer"}
 		}
-		known, _ := s.whereIs(id)
-		list = append(list, pass.Whereabouts{
-			Person: id, Area: in.To, Unknown: in.To == 0 && !in.Out, At: max(now, known.At+1), Seq: uint64(i + 1), // clocks differ a little
-		})
 	}
+	s.whereabouts.mu.Lock()
+	if len(chosen) == 0 {
+		chosen = s.whereabouts.book.Among(in.Of)
+	}
+	list := s.whereabouts.book.Move(chosen, in.To, in.To == 0 && !in.Out, now)
+	s.whereabouts.mu.Unlock()
 	if err := s.keepPlaces(ctx, 0, list); err != nil {
 		return err
 	}
@@ -250,12 +242,6 @@ func (s *Server) move(ctx context.Context, who string, in *Elsewhere) error {
 		name, of = b.Name(list[0].Person), list[0].Person
 	}
 	return s.Store.Note(ctx, who, words, "person", of, name)
-}
-
-func (s *Server) whereIs(person site.ID) (pass.Whereabouts, bool) {
-	s.whereabouts.mu.Lock()
-	defer s.whereabouts.mu.Unlock()
-	return s.whereabouts.book.Of(person)
 }
 
 func (s *Server) areaRoutes(api huma.API) {

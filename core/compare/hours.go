@@ -22,7 +22,10 @@ type Effect struct {
 	crowd *crowd
 	alike map[site.ID]site.ID // who stands for whom
 	Rules []site.ID           // doors where something else must hold besides: several proofs, an interlock, a toggle
-	Open  int                 // minutes that schedules gain (or lose) on the first date that differs, where no door does
+	// Screened are people who must be cleared from now on before all counts that they hold. Hours are compared as they are
+	// once somebody is cleared.
+	Screened []site.ID
+	Open     int // minutes that schedules gain (or lose) on the first date that differs, where no door does
 }
 
 // Timetable prepares the hours of a configuration for Hours from the same moment on.
@@ -89,6 +92,9 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 		}
 	}
 	differ := !slices.Equal(was.People, is.People)
+	if differ {
+		e.Screened = x.screenedAnew()
+	}
 	if e.First == hours.Never && !differ && len(was.Levels) == len(is.Levels) {
 		return e
 	}

@@ -11,6 +11,7 @@ import (
 type ruled struct {
 	proofs     []site.Proofs
 	groups     [][]site.ID // who is in the groups that they name
+	schedules  []site.Schedule
 	interlocks []site.Interlock
 	areas      []site.Area
 	between    [2]site.ID // areas
@@ -62,7 +63,7 @@ func rulesAt(c *site.Config, d *site.Door) (r ruled) {
 		if len(x.Combinations) == 0 {
 			x.Combinations = nil
 		}
-		r.proofs = append(r.proofs, x)
+		r.proofs, r.schedules = append(r.proofs, x), append(r.schedules, hoursOf(c, x.ScheduleID))
 		for _, m := range x.Combinations {
 			for _, p := range m.Parts {
 				r.groups = append(r.groups, members(c, p.GroupID))
@@ -70,6 +71,30 @@ func rulesAt(c *site.Config, d *site.Door) (r ruled) {
 		}
 	}
 	return r
+}
+
+// hoursOf is a schedule without its name.
+func hoursOf(c *site.Config, id site.ID) site.Schedule {
+	i := slices.IndexFunc(c.Schedules, func(s site.Schedule) bool { return s.ID == id })
+	if i < 0 {
+		return site.Schedule{}
+	}
+	s := c.Schedules[i]
+	s.Name, s.Week, s.Holidays = "", s.Week.Normal(), append([]site.ScheduleHoliday(nil), s.Holidays...)
+	return s
+}
+
+// screenedAnew lists the people of whom less counts until they are cleared than counted before, by number.
+func (x *contrast) screenedAnew() (out []site.ID) {
+	for was, is := range x.pairs() {
+		if was == nil || is == nil || was == is {
+			continue
+		}
+		if more, less := is.UntilCleared(), was.UntilCleared(); len(more) < len(is.Levels) && (len(less) == len(was.Levels) || len(more) < len(less)) {
+			out = append(out, is.ID)
+		}
+	}
+	return out
 }
 
 func members(c *site.Config, group site.ID) []site.ID {

@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -16,8 +17,9 @@ func TestOtherRulesAreTold(t *testing.T) {
 	from := z.Resolve(hours.DayOf(2026, 11, 23), 600)
 	base := func() *site.Config {
 		c := museum()
+		c.Schedules = append(slices.Clone(c.Schedules), site.Schedule{ID: 64, Week: hours.Always()})
 		c.Groups = []site.Group{{ID: 60, PersonIDs: []site.ID{40}}}
-		c.Proofs = []site.Proofs{{ID: 61, Kind: site.Combined, DoorIDs: []site.ID{20}, ScheduleID: 6, Window: 20,
+		c.Proofs = []site.Proofs{{ID: 61, Kind: site.Combined, DoorIDs: []site.ID{20}, ScheduleID: 64, Window: 20,
 			Combinations: []site.Combination{{Total: 2, Parts: []site.Part{{GroupID: 60, Count: 1}}}}}}
 		c.Areas = []site.Area{{ID: 63, Mode: site.PassbackRefuse}}
 		c.Doors[2].InsideAreaID = 63
@@ -28,10 +30,14 @@ func TestOtherRulesAreTold(t *testing.T) {
 		change func(c *site.Config)
 		doors  []site.ID
 	}{
-		"nothing":                 {func(*site.Config) {}, nil},
-		"a name":                  {func(c *site.Config) { c.Proofs[0].Name, c.Interlocks[0].Name = "Two", "Lock" }, nil},
-		"who is in a group":       {func(c *site.Config) { c.Groups[0].PersonIDs = []site.ID{40, 41} }, []site.ID{20}},
-		"a window":                {func(c *site.Config) { c.Proofs[0].Window = 30 }, []site.ID{20}},
+		"nothing":           {func(*site.Config) {}, nil},
+		"a name":            {func(c *site.Config) { c.Proofs[0].Name, c.Interlocks[0].Name = "Two", "Lock" }, nil},
+		"who is in a group": {func(c *site.Config) { c.Groups[0].PersonIDs = []site.ID{40, 41} }, []site.ID{20}},
+		"a window":          {func(c *site.Config) { c.Proofs[0].Window = 30 }, []site.ID{20}},
+		"the hours of a rule":     {func(c *site.Config) { c.Schedules[len(c.Schedules)-1].Week = hours.Week{} }, []site.ID{20}},
+			c.Schedules = slices.Clone(c.Schedules)
+			c.Schedules[slices.IndexFunc(c.Schedules, func(s site.Schedule) bool { return s.ID == 6 })].Week = hours.Week{}
+		}, []site.ID{20}},
 		"another door":            {func(c *site.Config) { c.Proofs[0].DoorIDs = []site.ID{20, 21} }, []site.ID{21}},
 		"an interlock that waits": {func(c *site.Config) { c.Interlocks[0].Waits = true }, []site.ID{21, 22}},
 		"switched off":            {func(c *site.Config) { c.Interlocks[0].Off = true }, []site.ID{21, 22}},
@@ -51,4 +57,21 @@ func TestOtherRulesAreTold(t *testing.T) {
 			}
 		})
 	}
+}
+
+// Who must be cleared from now on is told; who must no longer gains nothing that they had not once cleared.
+func TestScreenedIsTold(t *testing.T) {
+	z := halifax(t)
+	zone := func(site.ID) *hours.Zone { return z }
+	from := z.Resolve(hours.DayOf(2026, 11, 23), 600)
+	was, is := museum(), museum()
+	is.Screenings = []site.Screening{{ID: 70, PersonIDs: []site.ID{is.People[0].ID}, Lasts: site.LastsMidnight}}
+	n := Naming{Name: func(site.ID) string { return "Ada" }}
+	e := Hours(was, is, site.NewTimetable(was, zone), Timetable(is, zone, from), from)
+	assert.Equal(t, "Nobody's access changes, and no door asks anything else. Ada must be cleared from now on.", e.Sentence(n))
+	e = Hours(is, was, site.NewTimetable(is, zone), Timetable(was, zone, from), from)
+	assert.Empty(t, e.Screened)
+	is.Screenings[0].LogOnly = true
+	e = Hours(was, is, site.NewTimetable(was, zone), Timetable(is, zone, from), from)
+	assert.Empty(t, e.Screened, "it refuses nobody")
 }

@@ -236,11 +236,18 @@ func (t Together) Turns(person site.ID) (out []Turn) {
 
 // Sentence says whom they touch, and where other rules hold.
 func (t Together) Sentence(n Naming) string {
-	var doors []site.ID
+	var doors, screened []site.ID
 	for _, e := range t {
-		doors = append(doors, e.Rules...)
+		doors, screened = append(doors, e.Rules...), append(screened, e.Screened...)
 	}
 	out := t.access(n)
+	slices.Sort(screened)
+	switch screened = slices.Compact(screened); {
+	case len(screened) == 1:
+		out += " " + n.Name(screened[0]) + " must be cleared from now on."
+	case len(screened) > 1:
+		out += fmt.Sprintf(" %d people must be cleared from now on.", len(screened))
+	}
 	if len(doors) > 0 {
 		out += " Other rules hold at " + doorsWords(n, doors) + "."
 	}

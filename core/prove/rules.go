@@ -398,7 +398,7 @@ func (b *Book) MeaningOf(x *site.Proofs) ProofsMeaning {
 		for _, set := range sets {
 			var names []string
 			for _, p := range set {
-				names = append(names, t.People[p].Name)
+				names = append(names, t.People[p].Name+groupsOf(b.Config, c, t.People[p]))
 			}
 			w.Examples = append(w.Examples, strings.Join(names, " + "))
 		}
@@ -411,6 +411,22 @@ func (b *Book) MeaningOf(x *site.Proofs) ProofsMeaning {
 	}
 	m.Effect = b.touches(x, len(t.People))
 	return m
+}
+
+// groupsOf names the groups of a combination that somebody is in: " (Registrars)".
+func groupsOf(c *site.Config, m *site.Combination, p *site.Person) string {
+	var names []string
+	for _, part := range m.Parts {
+		for i := range c.Groups {
+			if g := &c.Groups[i]; g.ID == part.GroupID && g.Has(p) && !slices.Contains(names, g.Name) {
+				names = append(names, g.Name)
+			}
+		}
+	}
+	if len(names) == 0 {
+		return ""
+	}
+	return " (" + strings.Join(names, ", ") + ")"
 }
 
 // touches says whom a rule touches.

@@ -18,6 +18,9 @@ func Rules(c, effective *site.Config, times *site.Timetable, zone func(controlle
 	d.interlocks()
 	d.toggles()
 	d.areas()
+	d.limits()
+	d.screenings()
+	d.emergencies()
 	return stand(InOrder(d.out), "rules")
 }
 
@@ -46,6 +49,7 @@ func (d *desk) severalProofs() {
 			}
 		case site.Combined:
 			d.combinations(x, note)
+			d.nobodyPresent(x, note)
 		}
 	}
 }

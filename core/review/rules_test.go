@@ -40,6 +40,9 @@ func ruled() *site.Config {
 	c.Doors[1].InsideAreaID = 23
 	toggle := site.UsualToggle()
 	c.Doors[1].Toggle = &toggle
+	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
+	c.Screenings = []site.Screening{{ID: 24, Name: "Desk", PersonIDs: []site.ID{13}, LevelID: 10, PassIDs: []site.ID{8}, Lasts: site.LastsMidnight}}
+	c.Emergencies = []site.Emergency{{ID: 25, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Overrides: true, Reads: 3}}
 	return c
 }
 
@@ -66,6 +69,29 @@ func TestRuleFindings(t *testing.T) {
 		{"area-nowhere", "No reader leads into Room", func(c *site.Config) { c.Doors[1].InsideAreaID = 0 }},
 		{"area-no-way-out", "No reader leads out of Room", func(c *site.Config) { c.Doors[1].Out.Fitted = false }},
 		{"area-left-unseen", "by the exit request of Second", func(c *site.Config) { c.Doors[1].Exit = site.NormallyOpen }},
+		{"nobody-present", "Two could be filled, and at no hour", func(c *site.Config) {
+			early, late := hours.Week{}, hours.Week{}
+			for d := range early {
+				early[d], late[d] = []hours.Period{{Start: 60, End: 120}}, []hours.Period{{Start: 180, End: 240}}
+			}
+			c.Schedules = append(c.Schedules, site.Schedule{ID: 30, Name: "Early", Week: early}, site.Schedule{ID: 31, Name: "Late", Week: late})
+			c.Levels[0].Entries[0].ScheduleID = 30
+			c.Levels = append(c.Levels, site.Level{ID: 32, Name: "Late", Entries: []site.Entry{site.At(8, 31)}})
+			c.People[1].Levels[0].LevelID = 32
+		}},
+		{"area-limit", "Room holds 1 at the most, and 2 of Staff may come in there", func(c *site.Config) {
+			c.Areas[0].Most = 1
+			c.Departments = []site.Department{{ID: 33, Name: "Staff"}}
+			c.People[0].DepartmentIDs, c.People[1].DepartmentIDs = []site.ID{33}, []site.ID{33}
+		}},
+		{"screening-wanting", "Desk: Second clears whoever comes in there, and nobody does", func(c *site.Config) {
+			c.Screenings[0].LevelID, c.Screenings[0].PassIDs = 0, []site.ID{12}
+		}},
+		{"screening-nobody", "Nobody is under Desk", func(c *site.Config) { c.Screenings[0].PersonIDs = []site.ID{99} }},
+		{"emergency-nowhere", "Shut is for no door", func(c *site.Config) { c.Emergencies[0].Targets[0] = site.Target{Kind: site.AtSite, ID: 99} }},
+		{"nobody-overrides", "overrides it, so nobody comes in", func(c *site.Config) { c.Levels[0].Overrides = false }},
+		{"nobody-locks-down", "starts lockdowns, so no card does", func(c *site.Config) { c.Levels[0].LocksDown = false }},
+		{"reads-alike", "3 reads at Second both toggle it and start Shut", func(c *site.Config) { c.Doors[1].Toggle.Reads = 3 }},
 		{"area-never-forgotten", "one mistake lasts until somebody mends it", func(c *site.Config) { c.Areas[0].Forget = "" }},
 	} {
 		t.Run(x.code, func(t *testing.T) {
@@ -80,7 +106,7 @@ func TestRuleFindings(t *testing.T) {
 				}
 			}
 			assert.Contains(t, strings.Join(said, "\n"), x.says)
-			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off = true, true, true
+			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off, c.Screenings[0].Off, c.Emergencies[0].Off = true, true, true, true, true
 			for _, f := range ruleFindings(t, c) {
 				assert.Contains(t, f.Code, "area", "what is off is not looked at")
 			}

@@ -7,8 +7,10 @@
 // The first two commas set the instant (RFC 3339), the controller and the rest apart; names may hold more of them. What
 // can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, plate ABC123 at DOOR (also phone,
 // QR pass), keys 4829# at DOOR, each with "out" at the end for the reader out; open DOOR, close DOOR, press DOOR,
-// release DOOR (the exit request); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
-// end lockdown, fire, end fire at all doors of the controller, or at one: lockdown DOOR; network lost, network back.
+// release DOOR (the exit request), press INPUT and release INPUT (an input with a name); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
+// end lockdown, fire, end fire at all doors of the controller, at one: lockdown DOOR, or as it was made ready: lockdown
+// NAME; admit DOOR; confirm DOOR and deny DOOR, where an operator has the last word; clear PERSON in SCREENING and
+// withdraw PERSON in SCREENING; network lost, network back.
 // With "all" for the controller an order goes to all, to those that are cut off when they are back. Lines are in the
 // order of time. Empty lines, and those that begin with #, are left out.
 package script
@@ -78,6 +80,7 @@ func parseLine(line string, c *site.Config) ([]Act, error) {
 	name = strings.TrimSpace(name)
 	if strings.EqualFold(name, "all") {
 		in, err := order(strings.TrimSpace(what), c, 0)
+		in = dated(in, hours.At(at), c)
 		if err == nil && in == nil {
 			err = fmt.Errorf(
 				"%q is not for all controllers; write hold DOOR in MODE, lockdown, fire, or what ends them",
@@ -98,10 +101,35 @@ func parseLine(line string, c *site.Config) ([]Act, error) {
 		return nil, err
 	}
 	var out []Act
-	for _, in := range inputs {
+	for _, in := range dated(inputs, hours.At(at), c) {
 		out = append(out, Act{hours.At(at), c.Controllers[i].ID, in})
 	}
 	return out, nil
+}
+
+// dated says of clearings when they were, and as long as their screening says, by the zone of the first controller.
+func dated(list []panel.Input, at hours.Instant, c *site.Config) []panel.Input {
+	for i := range list {
+		for k := range list[i].Clearances {
+			x := &list[i].Clearances[k]
+			if x.At = at; x.Until != 0 {
+				x.Until = until(c, x.Screening, at)
+			}
+		}
+	}
+	return list
+}
+
+// until is when a clearing ends, by the clock of the site of the first controller.
+func until(c *site.Config, screening site.ID, at hours.Instant) hours.Instant {
+	z := &hours.Zone{Name: "UTC"}
+	if len(c.Controllers) > 0 {
+		if loc, err := time.LoadLocation(c.Controllers[0].Zone); err == nil {
+			found := hours.ZoneFrom(loc, at-366*hours.FullDay, at+732*hours.FullDay)
+			z = &found
+		}
+	}
+	return c.Screening(screening).Until(z, at)
 }
 
 func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, error) {
@@ -113,6 +141,13 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 	}
 	if in, err := order(what, c, controller); in != nil || err != nil {
 		return in, err
+	}
+	if verb, name, ok := strings.Cut(what, " "); ok && (verb == "press" || verb == "release") {
+		for i := range c.Inputs {
+			if in := &c.Inputs[i]; in.ControllerID == controller && strings.EqualFold(in.Name, name) {
+				return reading(in.At, in.Wire(), verb == "press"), nil
+			}
+		}
 	}
 	if verb, door, ok := strings.Cut(what, " "); ok {
 		if d := findDoor(door, c, controller); d != nil {
@@ -169,6 +204,12 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		in.Kind = panel.Fire
 	case "admit":
 		in.Kind = panel.Release
+	case "confirm":
+		in.Kind = panel.Confirm
+	case "deny":
+		in.Kind, in.On = panel.Confirm, false
+	case "clear", "withdraw":
+		return clearing(verb == "clear", rest, c)
 	case "hold":
 		in.Kind = panel.Hold
 		if ended {
@@ -194,8 +235,14 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 	default:
 		return nil, nil
 	}
-	if rest == "" && in.Kind != panel.Hold && in.Kind != panel.Release {
+	if rest == "" && (in.Kind == panel.Lockdown || in.Kind == panel.Fire) {
 		return []panel.Input{in}, nil
+	}
+	for i := range c.Emergencies {
+		if e := &c.Emergencies[i]; strings.EqualFold(e.Name, rest) && (in.Kind == panel.Lockdown && e.Does == site.Lockdown || in.Kind == panel.Fire && e.Does == site.FireRelease) {
+			in.Rule, in.Doors = e.ID, site.NewPlaces(c).EmergencyDoors(e)
+			return []panel.Input{in}, nil
+		}
 	}
 	d := findDoor(rest, c, controller)
 	if d == nil {
@@ -203,6 +250,24 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 	}
 	in.Doors = []site.ID{d.ID}
 	return []panel.Input{in}, nil
+}
+
+// clearing reads that somebody is cleared at a screen, or no longer. The instant is filled in when the line is played.
+func clearing(on bool, text string, c *site.Config) ([]panel.Input, error) {
+	for i := strings.LastIndex(text, " in "); i > 0; i = strings.LastIndex(text[:i], " in ") {
+		name, by := text[:i], text[i+len(" in "):]
+		k := slices.IndexFunc(c.Screenings, func(x site.Screening) bool { return strings.EqualFold(x.Name, by) })
+		p := slices.IndexFunc(c.People, func(p *site.Person) bool { return strings.EqualFold(p.Name, name) })
+		if k < 0 || p < 0 {
+			continue
+		}
+		x := pass.Clearance{Person: c.People[p].ID, Screening: c.Screenings[k].ID, By: "script"}
+		if on {
+			x.Until = hours.Never
+		}
+		return []panel.Input{{Kind: panel.Cleared, Clearances: []pass.Clearance{x}}}, nil
+	}
+	return nil, fmt.Errorf("%q: write clear PERSON in SCREENING, with names that there are", text)
 }
 
 // atDoor splits what is shown from the door where it is; names may hold the word at, so the first split that names a

@@ -96,6 +96,30 @@ func (b *Book) Unsay(now hours.Instant) {
 	}
 }
 
+// Move is that an operator says where people are: in an area, outside of all (0), or that nobody knows, whereupon they
+// may go anywhere once. Each is later than what the book knows of them, since clocks differ a little.
+func (b *Book) Move(people []site.ID, area site.ID, unknown bool, now hours.Instant) []Place {
+	out := make([]Place, len(people))
+	for i, id := range people {
+		known := b.places[id]
+		out[i] = Place{Person: id, Area: area, Unknown: unknown, At: max(now, known.At+1), Seq: uint64(i + 1)}
+		if unknown {
+			out[i].Area = 0
+		}
+	}
+	return out
+}
+
+// Among lists those who are in an area, or in any; 0 is any.
+func (b *Book) Among(area site.ID) (out []site.ID) {
+	for _, p := range b.Places() {
+		if !p.Unknown && (area == 0 || p.Area == area) {
+			out = append(out, p.Person)
+		}
+	}
+	return out
+}
+
 // MarshalJSON writes the places.
 func (b *Book) MarshalJSON() ([]byte, error) { return json.Marshal(b.Places()) }
 
