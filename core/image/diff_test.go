@@ -27,7 +27,13 @@ var edits = map[string]func(c *site.Config){
 	"no dated changes":             func(c *site.Config) { c.Changes = nil },
 	"the plan asks for a PIN":      func(c *site.Config) { c.Plans[0].Default = hours.PIN },
 	"a holiday goes":               func(c *site.Config) { c.Holidays = c.Holidays[1:] },
-	"longer PINs":                  func(c *site.Config) { c.Settings.PINLength = 6 },
+	"somebody is screened": func(c *site.Config) {
+		c.Screenings = []site.Screening{{ID: 70, PersonIDs: []site.ID{1}, Lasts: site.LastsMidnight}}
+	},
+	"a lockdown is ready": func(c *site.Config) {
+		c.Emergencies = []site.Emergency{{ID: 71, Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}}}
+	},
+	"longer PINs": func(c *site.Config) { c.Settings.PINLength = 6 },
 }
 
 // Words and bytes agree: what differs is said, so that it can be sent, and what is the same is not said to differ.

@@ -33,9 +33,13 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 		o := NewOutlines(effective, clock, Secrets{})
 		for range rapid.IntRange(1, 12).Draw(t, "changes") {
 			next := *c
-			what := rapid.IntRange(0, 4).Draw(t, "what")
-			others := what < 2
+			what := rapid.IntRange(0, 6).Draw(t, "what")
+			others := what < 2 || what > 4
 			switch {
+			case what == 5:
+				next.Screenings = drawScreenings(t)
+			case what == 6:
+				next.Emergencies = []site.Emergency{{ID: 97, Does: site.Lockdown, Reads: 3, Targets: []site.Target{{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 4).Draw(t, "shut"))}}}}
 			case what == 1:
 				next.Departments = []site.Department{{ID: 90, AlwaysPIN: rapid.Bool().Draw(t, "all with PIN"), Levels: drawPerson(t, 1).Levels}}
 			case others:
@@ -180,4 +184,16 @@ func BenchmarkOutlines(b *testing.B) {
 			all()
 		}
 	})
+}
+
+// drawScreenings are up to two, of people and of a department.
+func drawScreenings(t *rapid.T) (out []site.Screening) {
+	for i := range rapid.IntRange(0, 2).Draw(t, "screenings") {
+		out = append(out, site.Screening{
+			ID: site.ID(95 + i), PersonIDs: []site.ID{site.ID(rapid.SampledFrom([]int{100, 101, 102, 356}).Draw(t, "screened"))}, DepartmentIDs: []site.ID{90},
+			LevelID: rapid.SampledFrom([]site.ID{0, 40, 41}).Draw(t, "until cleared"), LogOnly: rapid.Bool().Draw(t, "log"),
+			PassIDs: []site.ID{site.ID(rapid.IntRange(1, 3).Draw(t, "passing"))}, Lasts: site.LastsMidnight,
+		})
+	}
+	return out
 }

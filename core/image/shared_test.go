@@ -39,6 +39,7 @@ func TestSharedIsItsOwnImage(t *testing.T) {
 		for i := range 6 {
 			c.People = append(c.People, drawPerson(t, site.ID(100+i)))
 		}
+		c.Screenings = drawScreenings(t)
 		zone := clock(0)
 		shared := NewShared(c, site.NewTimetable(c, func(site.ID) *hours.Zone { return zone }), zone)
 		for _, x := range c.Controllers {

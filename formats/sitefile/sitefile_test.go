@@ -217,11 +217,22 @@ func TestNewFormsComeBack(t *testing.T) {
 		c.People[0].Credentials,
 		site.Credential{Kind: site.Plate, Value: "AB12", Status: site.Active, Dates: site.Dates{Until: "2026-12-01"}},
 	)
+	one := []site.ID{c.People[0].ID}
+	c.Screenings = []site.Screening{
+		{ID: 9004, Name: "Desk", PersonIDs: one, LevelID: c.Levels[0].ID, DeskIDs: []site.ID{d.ID}, PassIDs: []site.ID{d.ID}, Lasts: site.LastsHours, Count: 4, LogOnly: true},
+		{ID: 9005, Name: "Other", PersonIDs: one, Lasts: site.LastsWithdrawn, Off: true},
+	}
+	c.Emergencies = []site.Emergency{{ID: 9006, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtFloor, ID: c.Floors[1].ID}}, Overrides: true, Reads: 4, CardEnds: true}}
+	c.Inputs = append(c.Inputs, site.Input{ID: 9007, Name: "Panic button", ControllerID: x.ID, At: point.At(point.Input, 11), Use: site.InputLockdown, Contact: site.NormallyOpen, EmergencyID: 9006})
+	c.Settings.PINLocks = site.LocksCard
+	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
 	out, err := sitefile.Write(c)
 	require.NoError(t, err)
 	require.NoError(t, valid(t, schema(t), out))
 	again, err := sitefile.Parse(out, []byte("k"))
 	require.NoError(t, err)
+	assert.True(t, again.Screenings[0].LogOnly && again.Screenings[1].Off)
+	assert.Equal(t, again.Emergencies[0].ID, again.Inputs[len(again.Inputs)-1].EmergencyID)
 	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
 	twice, err := sitefile.Write(again)
 	require.NoError(t, err)

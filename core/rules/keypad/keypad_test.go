@@ -50,6 +50,24 @@ func TestEntryAsAPart(t *testing.T) {
 	}.Run(t)
 }
 
+func TestHoldersAsAPart(t *testing.T) {
+	s := site.DefaultSettings()
+	s.PINLocks, s.PINTries = site.LocksCard, 2
+	partsuite.Suite{
+		New: func() pass.Part { return &HolderPart{Holders: NewHolders(&s), Door: 4, First: true} },
+		Draw: func(t *rapid.T) pass.Fact {
+			f := pass.Fact{Kind: pass.WasRefused, Reason: pass.WrongPIN, Person: site.ID(rapid.IntRange(1, 2).Draw(t, "who")), Attempt: &pass.Pass{Request: pass.Request{HasCard: true}}}
+			switch rapid.IntRange(0, 9).Draw(t, "what") {
+			case 0:
+				f.Kind, f.Reason = pass.WasGranted, pass.Granted
+			case 1:
+				f = pass.Fact{Kind: pass.LiftAsked}
+			}
+			return f
+		},
+	}.Run(t)
+}
+
 // Wrong PINs in a row lock the keypad, and it alone; whoever uses no PIN does not notice.
 func TestGate(t *testing.T) {
 	wrong := pass.Fact{Kind: pass.WasRefused, Reason: pass.WrongPIN}
