@@ -32,6 +32,7 @@ type Schedule struct {
 	own, spill []mask
 	answered   []bool // by holiday type: it has an answer other than as weekday
 	steady     bool   // it never opens or closes
+	open       bool   // and is open, where it is steady
 }
 
 // CompileWeek prepares a week for asking. Rows are the answers by holiday type; a type past their end is as
@@ -69,6 +70,7 @@ func CompileWeek(w Week, rows ...Row[Period]) Schedule {
 		tail := s.spill[k].count()
 		s.steady = s.steady && n == s.own[0].count() && n%DayMinutes == 0 && (tail == 0 || n == DayMinutes)
 	}
+	s.open = s.steady && s.own[0].count() > 0
 	return s
 }
 
@@ -89,6 +91,9 @@ func (s *Schedule) Open(c *Calendar, d Day, minute int) bool {
 
 // OpenAt reports whether an instant is in the schedule.
 func (s *Schedule) OpenAt(l Local, i Instant) bool {
+	if s.steady {
+		return s.open
+	}
 	w := l.Wall(i)
 	return s.Open(l.Calendar, w.Day, w.Minute)
 }

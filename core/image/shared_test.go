@@ -1,7 +1,9 @@
 package image
 
 import (
+	"math/rand/v2"
 	"runtime"
+	"slices"
 	"testing"
 	"time"
 
@@ -107,4 +109,71 @@ func BenchmarkDecide(b *testing.B) {
 			runtime.KeepAlive(units)
 		})
 	}
+}
+
+// BenchmarkDecideWithRules asks at 8 doors of the large site, without rules and with every one: areas that refuse, an
+// interlock, two people at each door, a screening under which everybody is, a toggle, and a lockdown made ready.
+func BenchmarkDecideWithRules(b *testing.B) {
+	loc, err := time.LoadLocation("America/Halifax")
+	require.NoError(b, err)
+	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	z := hours.ZoneFrom(loc, hours.At(from), hours.At(from.AddDate(4, 0, 0)))
+	for _, ruled := range []bool{false, true} {
+		b.Run(map[bool]string{false: "without", true: "with all"}[ruled], func(b *testing.B) {
+			c := largesite.Spread(250)
+			if ruled {
+				everyRule(c)
+			}
+			unit := NewShared(c, site.NewTimetable(c, func(site.ID) *hours.Zone { return &z }), &z).Compile(600, Secrets{})
+			places := unit.Places()
+			r := rand.New(rand.NewPCG(7, 8))
+			var requests [8192]pass.Request
+			at := hours.At(time.Date(2026, 11, 24, 14, 0, 0, 0, time.UTC))
+			for i := range requests {
+				p := c.People[r.IntN(len(c.People))]
+				facility, number, _ := p.Credentials[0].Card()
+				read, err := cards.Standard26.Encode(facility, number)
+				require.NoError(b, err)
+				requests[i] = pass.Request{At: at, Door: r.IntN(len(places)), Mode: hours.Card, HasCard: true, Bits: read}
+				if ruled {
+					places[0].Tell([]pass.Clearance{{Person: p.ID, Screening: 1 << 40, Until: hours.Never}})
+				}
+			}
+			var p pass.Pass
+			b.ReportAllocs()
+			for i := 0; b.Loop(); i++ {
+				p = pass.Pass{Request: requests[i&8191]}
+				places[p.Door].Gates[0].Decide(&p)
+			}
+		})
+	}
+}
+
+func everyRule(c *site.Config) {
+	const rule = 1 << 40
+	var mine, everybody []site.ID
+	for i := range c.Doors {
+		d := &c.Doors[i]
+		d.OutsideAreaID, d.InsideAreaID = rule+1, rule+2
+		toggle := site.UsualToggle()
+		d.Toggle = &toggle
+		if d.ControllerID == 600 {
+			mine = append(mine, d.ID)
+		}
+	}
+	for _, p := range c.People {
+		everybody = append(everybody, p.ID)
+	}
+	always := slices.IndexFunc(c.Schedules, func(s site.Schedule) bool { return s.Fixed })
+	if always < 0 {
+		c.Schedules = append(c.Schedules, site.Schedule{ID: rule + 9, Week: hours.Always(), Fixed: true})
+		always = len(c.Schedules) - 1
+	}
+	c.Areas = []site.Area{{ID: rule + 1, Mode: site.PassbackOff}, {ID: rule + 2, Mode: site.PassbackRefuse, Most: 5000, Forget: "04:00"}}
+	c.Interlocks = []site.Interlock{{ID: rule + 3, DoorIDs: mine}}
+	c.Groups = []site.Group{{ID: rule + 4, PersonIDs: everybody[:200]}}
+	c.Proofs = []site.Proofs{{ID: rule + 5, Kind: site.Combined, DoorIDs: mine, ScheduleID: c.Schedules[always].ID, Window: 20,
+		Combinations: []site.Combination{{Total: 2, Parts: []site.Part{{GroupID: rule + 4, Count: 1}}}}}}
+	c.Screenings = []site.Screening{{ID: rule, PersonIDs: everybody[:1000], Lasts: site.LastsWithdrawn}}
+	c.Emergencies = []site.Emergency{{ID: rule + 6, Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Reads: 3, Overrides: true}}
 }

@@ -2,15 +2,13 @@
 import { computed } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { useNames } from '../../core/names'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import BesideNav from '../../ui/BesideNav.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
 import HistoryCard from '../../ui/HistoryCard.vue'
-import ObjectPicker from '../../ui/ObjectPicker.vue'
-import PeekName from '../../ui/PeekName.vue'
+import PickList from '../../ui/PickList.vue'
 import SentNow from '../../ui/SentNow.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
@@ -36,8 +34,9 @@ const edit = useSheet<Schemas['Area']>({
       : ask(api.POST('/api/areas', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/areas/${v.value.id}`)),
 })
-const { draft, dirty, missing, phase } = edit
-const { nameOf } = useNames(() => draft.value?.exemptIds ?? [])
+const { draft, dirty, fields, missing, phase } = edit
+edit.place((p) => p.startsWith('exemptIds'))
+const wrong = () => Object.entries(fields.value).find(([p]) => p.startsWith('exemptIds'))?.[1]
 const words = usePreview(
   () => draft.value,
   (body, signal) => ask(api.POST('/api/rules/area', { body, signal })),
@@ -123,34 +122,15 @@ const remove = useRemoval(edit, {
           >
         </div>
       </section>
-      <section class="card" aria-label="Exempt">
-        <div class="card-head">
-          <h2>Exempt</h2>
-          <span class="note">never refused for where they are; counted all the same</span>
-        </div>
-        <div v-for="x in draft.exemptIds" :key="x" class="row">
-          <span class="min-w-0 flex-1"><PeekName :id="x" kind="person" :name="nameOf(x)" /></span
-          ><button
-            type="button"
-            class="btn btn-quiet px-1"
-            :aria-label="`Take out ${nameOf(x)}`"
-            @click="draft.exemptIds = draft.exemptIds.filter((i) => i !== x)"
-          >
-            Take out
-          </button>
-        </div>
-        <div class="row">
-          <ObjectPicker
-            :model-value="0"
-            kind="person"
-            class="w-72"
-            label="Exempt a person"
-            placeholder="Exempt a person"
-            :leave-out="draft.exemptIds"
-            @chosen="(i: number) => i && (draft!.exemptIds = [...draft!.exemptIds, i])"
-          />
-        </div>
-      </section>
+      <PickList
+        v-model="draft.exemptIds"
+        kind="person"
+        title="Exempt"
+        note="never refused for where they are; counted all the same"
+        add="Exempt a person"
+        none="Nobody."
+        :problem="wrong()"
+      />
     </template>
     <template #aside>
       <SheetSave

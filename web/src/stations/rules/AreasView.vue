@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { client, useComputed } from '../../core/query'
 import AreaMap from '../../domain/rule/AreaMap.vue'
 import { useAttempt } from '../../ui/attempt'
+import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
 import { sure } from '../../ui/sure'
@@ -12,6 +13,7 @@ import { many } from '../../words'
 import RulesTabs from './RulesTabs.vue'
 
 const { attempt, busy, problem } = useAttempt()
+const moving = ref(0) // who is being put into another area
 const query = useComputed(
   'areas now',
   () => [],
@@ -95,7 +97,25 @@ async function forgiveAll(a?: Schemas['AreaNow']) {
             :aria-label="`Put outside: ${p.name}`"
             @click="move({ people: [p.id], out: true })"
           >
-            Put outside
+            Put outside</button
+          ><ObjectPicker
+            v-if="moving === p.id"
+            :model-value="0"
+            kind="area"
+            class="w-44"
+            :label="`Put ${p.name} into`"
+            placeholder="Into which area"
+            :leave-out="[a.id]"
+            @chosen="(to: number) => to && move({ people: [p.id], to }).then(() => (moving = 0))"
+          /><button
+            v-else-if="areas.length > 1"
+            type="button"
+            class="btn btn-quiet px-1"
+            :disabled="busy"
+            :aria-label="`Elsewhere: ${p.name}`"
+            @click="moving = p.id"
+          >
+            Elsewhere …
           </button>
         </div>
         <p v-if="a.inside > a.people.length" class="note px-3.5 py-2">

@@ -1,14 +1,12 @@
 <script setup lang="ts">
 import { RouterLink, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
-import { useNames } from '../../core/names'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import BesideNav from '../../ui/BesideNav.vue'
 import FormField from '../../ui/FormField.vue'
 import HistoryCard from '../../ui/HistoryCard.vue'
-import ObjectPicker from '../../ui/ObjectPicker.vue'
-import PeekName from '../../ui/PeekName.vue'
+import PickList from '../../ui/PickList.vue'
 import SentNow from '../../ui/SentNow.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import SheetSave from '../../ui/SheetSave.vue'
@@ -33,8 +31,9 @@ const edit = useSheet<Schemas['Group']>({
       : ask(api.POST('/api/groups', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/groups/${v.value.id}`)),
 })
-const { draft, dirty, missing, phase } = edit
-const { nameOf } = useNames(() => [...(draft.value?.departmentIds ?? []), ...(draft.value?.personIds ?? [])])
+const { draft, dirty, fields, missing, phase } = edit
+edit.place((p) => /^(departmentIds|personIds)/.test(p))
+const wrong = (list: string) => Object.entries(fields.value).find(([p]) => p.startsWith(list))?.[1]
 const lists = [
   { key: 'departmentIds', kind: 'department', title: 'Departments', add: 'Add a department', none: 'None.' },
   { key: 'personIds', kind: 'person', title: 'People', add: 'Add a person', none: 'Nobody by themselves.' },
@@ -73,35 +72,16 @@ const remove = useRemoval(edit, {
       what="This group"
     />
     <div v-else class="grid grid-cols-2 gap-3 max-md:grid-cols-1">
-      <section v-for="l in lists" :key="l.key" class="card self-start" :aria-label="l.title">
-        <div class="card-head">
-          <h2>{{ l.title }}</h2>
-          <span class="note">{{ draft[l.key].length || '' }}</span>
-        </div>
-        <p v-if="!draft[l.key].length" class="px-3.5 py-2.5 text-[13.5px] text-ash">{{ l.none }}</p>
-        <div v-for="x in draft[l.key]" :key="x" class="row">
-          <span class="min-w-0 flex-1"><PeekName :id="x" :kind="l.kind" :name="nameOf(x)" /></span
-          ><button
-            type="button"
-            class="btn btn-quiet px-1"
-            :aria-label="`Take out ${nameOf(x)}`"
-            @click="draft[l.key] = draft[l.key].filter((i) => i !== x)"
-          >
-            Take out
-          </button>
-        </div>
-        <div class="row">
-          <ObjectPicker
-            :model-value="0"
-            :kind="l.kind"
-            class="w-full"
-            :label="l.add"
-            :placeholder="l.add"
-            :leave-out="draft[l.key]"
-            @chosen="(i: number) => i && (draft![l.key] = [...draft![l.key], i])"
-          />
-        </div>
-      </section>
+      <PickList
+        v-for="l in lists"
+        :key="l.key"
+        v-model="draft[l.key]"
+        :kind="l.kind"
+        :title="l.title"
+        :add="l.add"
+        :none="l.none"
+        :problem="wrong(l.key)"
+      />
     </div>
     <template #aside>
       <SheetSave
