@@ -75,6 +75,12 @@ var views = []struct{ path, words string }{
 	{"/rules/areas", "Staff side"},
 	{"/rules/areas/new", "How many are inside"},
 	{"/rules/areas/%area", "is refused"},
+	{"/rules/screening", "At the desk"},
+	{"/rules/screening/new", "Who is screened"},
+	{"/rules/screening/%screening", "must be cleared"},
+	{"/rules/emergencies", "Hold to start Main house shut"},
+	{"/rules/emergencies/new", "Rehearsal"},
+	{"/rules/emergencies/%emergency", "as if it began now"},
 	{"/rules/hand", "Held now"},
 	{"/rules/keypads", "Digits of a PIN"},
 	{"/rules/findings", "Two at the vault"},
@@ -99,7 +105,7 @@ var views = []struct{ path, words string }{
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
 		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
-		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas",
+		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas", "%screening": "screenings", "%emergency": "emergencies",
 	} {
 		if !strings.Contains(path, mark) {
 			continue

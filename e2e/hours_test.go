@@ -12,6 +12,7 @@ import (
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/demo"
 	"amberkeystone/e2e/browser"
 	"amberkeystone/rack"
@@ -32,7 +33,9 @@ func newMuseum(t *testing.T) *world {
 	require.NoError(t, err)
 	begin, evening := time.Now(), time.Date(2026, 11, 23, 22, 0, 0, 0, time.UTC)
 	now := func() time.Time { return evening.Add(time.Since(begin)) }
-	require.NoError(t, demo.Load(ctx, w.store, rack.Client{Address: w.rack.Address()}, now()))
+	standIns := rack.Client{Address: w.rack.Address()}
+	require.NoError(t, standIns.SetClocks(hours.At(now())))
+	require.NoError(t, demo.Load(ctx, w.store, standIns, now()))
 	w.keeper()
 	w.server, err = server.New(ctx, server.Options{Store: w.store, Rack: w.rack.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn, Now: now})
 	require.NoError(t, err)

@@ -139,7 +139,7 @@ func TestLevelEditedAndUndone(t *testing.T) {
 	w := newMuseum(t)
 	w.step("read, then saved", func() {
 		w.Go("/people/levels")
-		w.See("11 in all")
+		w.See("12 in all")
 		w.Press("Gallery staff")
 		w.See("Who has it 14")
 		w.TickIn("Doors of the level", "Quay entrance")
@@ -167,7 +167,7 @@ func TestLevelEditedAndUndone(t *testing.T) {
 	})
 	w.step("undone, with what that does first", func() {
 		w.Go("/people/levels")
-		w.See("11 in all")
+		w.See("12 in all")
 		w.Press("Gallery staff")
 		w.See("Who has it 14")
 		w.Press("Undo …")

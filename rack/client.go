@@ -9,6 +9,7 @@ import (
 	"net"
 	"time"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/link"
 )
 
@@ -54,6 +55,17 @@ func (c Client) Do(h Hand) (View, error) {
 		return View{}, err
 	}
 	return r.Views[0], nil
+}
+
+// SetClocks sets the clocks of all stand-ins, so that what is tried at them does not hang on the time of the day.
+func (c Client) SetClocks(now hours.Instant) error {
+	views, err := c.List()
+	for _, v := range views {
+		if err == nil {
+			_, err = c.Do(Hand{Serial: v.Serial, Do: "clock", ByMs: int64(now - v.Clock)})
+		}
+	}
+	return err
 }
 
 // Watch calls seen with every stand-in whenever something changes, until the context ends.

@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/demo"
 	"amberkeystone/rack"
 	"amberkeystone/server"
@@ -41,7 +42,9 @@ func openAt(t *testing.T, now func() time.Time) *client {
 	t.Cleanup(func() { _ = r.Close() })
 	st, err := store.Open(filepath.Join(dir, "keystone.db"))
 	require.NoError(t, err)
-	require.NoError(t, demo.Load(context.Background(), st, rack.Client{Address: r.Address()}, now()))
+	standIns := rack.Client{Address: r.Address()}
+	require.NoError(t, standIns.SetClocks(hours.At(now())))
+	require.NoError(t, demo.Load(context.Background(), st, standIns, now()))
 	s, err := server.New(
 		context.Background(),
 		server.Options{Store: st, Rack: r.Address(), Now: now, Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}},

@@ -137,6 +137,17 @@ func (p *Page) Press(name string) {
 	}
 }
 
+// Hold presses a button and holds it for a moment, as one wants that nobody begins by a slip.
+func (p *Page) Hold(name string) {
+	p.Clicks++
+	e := p.look("any", name)
+	p.must(e.ScrollIntoView(), "find "+name)
+	p.must(e.Hover(), "find "+name)
+	p.must(p.Mouse.Down(proto.InputMouseButtonLeft, 1), "hold "+name)
+	time.Sleep(1200 * time.Millisecond)
+	p.must(p.Mouse.Up(proto.InputMouseButtonLeft, 1), "let go of "+name)
+}
+
 // Station goes to a station by its number and name, and waits until it is there: until then the names beside it lead
 // to the doors of the last one.
 func (p *Page) Station(name string) {
@@ -159,6 +170,14 @@ func (p *Page) Fill(label, text string) {
 		return
 	}
 	p.must(e.Input(text), "fill "+label)
+}
+
+// When sets a field for a date and a time by its label, as 2026-11-26T18:00.
+func (p *Page) When(label, text string) {
+	p.Keys += len(text)
+	e := p.look("field", label).Timeout(Patience)
+	_, err := e.Eval(`text => { this.value = text; this.dispatchEvent(new Event('input', { bubbles: true })) }`, text)
+	p.must(err, "set "+label)
 }
 
 // Choose picks an option of a list by its words.
