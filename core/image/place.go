@@ -127,57 +127,54 @@ func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
 	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
 	down.May = func(p *pass.Pass) bool { return table.Holds(p, access.LocksDown) }
-	p := &Place{ID: d.ID, down: down, fire: release, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock}, Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)}}
+	p := &Place{
+		ID: d.ID, down: down, fire: release, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock},
+		Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)},
+	}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
 		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
 	}
 	p.clear = &screening.Part{Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Under: table.Under}
-	together := [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
-	p.together, p.typed = together, &keypad.HolderPart{Holders: holders, Door: d.ID, First: i == 0}
+	p.together = [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
+	p.typed = &keypad.HolderPart{Holders: holders, Door: d.ID, First: i == 0}
 	p.Parts = []Slot{
 		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
 		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"toggle", flip}, {"asks", p.Asks},
-		{"areas", p.areas}, {"interlock", p.lock}, {"together in", together[0]}, {"together out", together[1]},
+		{"areas", p.areas}, {"interlock", p.lock}, {"together in", p.together[0]}, {"together out", p.together[1]},
 		{"screening", p.clear}, {"cards", p.typed}, {"help", &keypad.Help{Calls: table.CallsForHelp}},
 	}
-	waits := firstcard.Waits(c.Lines[i], &d.FirstCard)
-	for side, lock := range []*keypad.Lock{in.lock, out.lock} {
-		gates := pass.Gates{access.ReaderGate{Table: table}, access.CardGate{Table: table}}
-		if lock.Keys {
-			gates = append(gates, keypad.Gate{Lock: lock, Alone: true})
-		}
-		gates = append(gates, access.PersonGate{Table: table})
-		if lock.Keys {
-			gates = append(gates, keypad.Gate{Lock: lock})
-		}
-		if holders != nil {
-			gates = append(gates, keypad.HolderGate{Holders: holders})
-		}
-		screened := side == 0 && len(c.Rules.Screenings) > 0
-		if screened {
-			gates = append(gates, screening.Look{Part: p.clear, Table: table})
-		}
-		gates = append(gates, access.BarredGate{Table: table})
-		if waits {
-			gates = append(gates, firstcard.Gate{Part: first})
-		}
-		if screened {
-			gates = append(gates, screening.Gate{})
-		}
-		gates = append(gates, access.ProofGate{Table: table}, access.LevelsGate{Table: table})
-		if d.OutsideAreaID != d.InsideAreaID {
-			gates = append(gates, passback.Gate{Part: p.areas, Together: together[side].SeveralPeople})
-		}
-		if c.interlocked(d.ID) {
-			gates = append(gates, interlock.Gate{Part: p.lock})
-		}
-		if len(together[side].Rules) > 0 {
-			gates = append(gates, proofs.Gate{Part: together[side]})
-		}
-		p.Gates[side] = gates
+	for side := range p.Gates {
+		p.Gates[side] = c.gates(p, i, side, first)
 	}
 	return p
+}
+
+// gates lists the checks of one side of door i, in the order of design 3.5: those that have something to check there.
+func (c *Compiled) gates(p *Place, i, side int, first *firstcard.Part) (list pass.Gates) {
+	d, table, lock := &c.Doors[i], c.Table, p.Keys[side]
+	add := func(there bool, g pass.Gate) {
+		if there {
+			list = append(list, g)
+		}
+	}
+	screened := side == 0 && len(c.Rules.Screenings) > 0
+	add(true, access.ReaderGate{Table: table})
+	add(true, access.CardGate{Table: table})
+	add(lock.Keys, keypad.Gate{Lock: lock, Alone: true})
+	add(true, access.PersonGate{Table: table})
+	add(lock.Keys, keypad.Gate{Lock: lock})
+	add(p.typed.Holders != nil, keypad.HolderGate{Holders: p.typed.Holders})
+	add(screened, screening.Look{Part: p.clear, Table: table})
+	add(true, access.BarredGate{Table: table})
+	add(firstcard.Waits(c.Lines[i], &d.FirstCard), firstcard.Gate{Part: first})
+	add(screened, screening.Gate{})
+	add(true, access.ProofGate{Table: table})
+	add(true, access.LevelsGate{Table: table})
+	add(d.OutsideAreaID != d.InsideAreaID, passback.Gate{Part: p.areas, Together: p.together[side].SeveralPeople})
+	add(c.interlocked(d.ID), interlock.Gate{Part: p.lock})
+	add(len(p.together[side].Rules) > 0, proofs.Gate{Part: p.together[side]})
+	return list
 }
 
 func (c *Compiled) interlocked(door site.ID) bool {

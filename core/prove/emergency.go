@@ -256,3 +256,17 @@ func wayOut(d *site.Door) string {
 	}
 	return "nothing is fitted: by a handle that this system does not see"
 }
+
+// emergenciesAt lists the lockdowns and fire releases that a door belongs to, fire release first.
+func (b *Book) emergenciesAt(door site.ID) (out []RuleLine) {
+	places := site.NewPlaces(b.Config)
+	for _, does := range []site.EmergencyKind{site.FireRelease, site.Lockdown} {
+		for i := range b.Config.Emergencies {
+			x := &b.Config.Emergencies[i]
+			if ids := places.EmergencyDoors(x); x.Does == does && slices.Contains(ids, door) {
+				out = append(out, RuleLine{Kind: "lockdown and fire", ID: x.ID, Name: x.Name, Words: b.EmergencyWords(x), Scope: count(len(ids), "door", "doors"), Off: x.Off})
+			}
+		}
+	}
+	return out
+}

@@ -81,32 +81,6 @@ func pinWords(s *site.Settings) string {
 	return fmt.Sprintf("%d wrong PINs in a row %s for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, locks, s.PINLock, s.CardWithPIN)
 }
 
-// emergenciesAt lists the lockdowns and fire releases that a door belongs to, fire release first.
-func (b *Book) emergenciesAt(door site.ID) (out []RuleLine) {
-	places := site.NewPlaces(b.Config)
-	for _, does := range []site.EmergencyKind{site.FireRelease, site.Lockdown} {
-		for i := range b.Config.Emergencies {
-			x := &b.Config.Emergencies[i]
-			if ids := places.EmergencyDoors(x); x.Does == does && slices.Contains(ids, door) {
-				out = append(out, RuleLine{Kind: "lockdown and fire", ID: x.ID, Name: x.Name, Words: b.EmergencyWords(x), Scope: count(len(ids), "door", "doors"), Off: x.Off})
-			}
-		}
-	}
-	return out
-}
-
-// screenedAt reports whether a level of somebody under a screening leads to a door.
-func (b *Book) screenedAt(x *site.Screening, door site.ID) bool {
-	leads, places := map[site.ID]bool{}, site.NewPlaces(b.Config)
-	for i := range b.Effective.Levels {
-		l := &b.Effective.Levels[i]
-		leads[l.ID] = slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return e.DoorID == door && e.Side.Takes(false) })
-	}
-	return slices.ContainsFunc(b.Effective.People, func(p *site.Person) bool {
-		return x.Has(p) && slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return leads[g.LevelID] })
-	})
-}
-
 // unused offers the rules that a door has none of.
 func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
 	for _, l := range []RuleLine{

@@ -2,6 +2,7 @@ package prove
 
 import (
 	"fmt"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
@@ -205,4 +206,16 @@ func (b *Book) ClockOf(x *site.Screening) *hours.Zone {
 		return b.Zone(b.Config.Doors[0].ID)
 	}
 	return &hours.Zone{Name: "UTC"}
+}
+
+// screenedAt reports whether a level of somebody under a screening leads to a door.
+func (b *Book) screenedAt(x *site.Screening, door site.ID) bool {
+	leads, places := map[site.ID]bool{}, site.NewPlaces(b.Config)
+	for i := range b.Effective.Levels {
+		l := &b.Effective.Levels[i]
+		leads[l.ID] = slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return e.DoorID == door && e.Side.Takes(false) })
+	}
+	return slices.ContainsFunc(b.Effective.People, func(p *site.Person) bool {
+		return x.Has(p) && slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return leads[g.LevelID] })
+	})
 }

@@ -250,7 +250,7 @@ func people(p *browser.Page, shot func(string)) {
 	shot("level")
 	p.Go("/people/cards")
 	p.See("Present cards")
-	shot("cards")
+	shot("people")
 	list := filepath.Join(os.TempDir(), "volunteers.csv")
 	rows := "Name;Number;Department;Cards;Levels\nWren Abbot;901;Volunteers;42-13001;Gallery staff\nIvo Karst;902;Volunteers;42-12572;\nMila Tor;903;Volunteers;42-13003;Kings\n"
 	if err := os.WriteFile(list, []byte(rows), 0o600); err != nil {
@@ -259,7 +259,7 @@ func people(p *browser.Page, shot func(string)) {
 	p.Go("/people/import")
 	p.Upload("Choose a file", list)
 	p.See("1 new")
-	shot("cards")
+	shot("people")
 }
 
 // rules are the pictures of rules, one of them opened, and of orders by hand.
@@ -283,6 +283,19 @@ func rules(p *browser.Page, shot func(string)) {
 	shot("rules")
 	p.Press("Back to plan: Loading dock")
 	p.See("every door follows its plan")
+	p.Go("/rules/emergencies")
+	p.See("Hold to start Main house shut")
+	shot("emergencies")
+	p.Press("Main house shut")
+	p.See("as if it began now")
+	shot("emergencies")
+	p.Go("/rules/screening")
+	p.See("0 of 5 cleared")
+	p.Press("Clear until")
+	p.See("1 of 5 cleared")
+	shot("emergencies")
+	p.Press("Withdraw")
+	p.See("0 of 5 cleared")
 }
 
 // prove are the pictures of questions, the matrix and the list of rights.

@@ -10,6 +10,7 @@ import (
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 )
@@ -121,4 +122,47 @@ func FuzzParse(f *testing.F) {
 			t.Fatalf("%q: %v", s, err)
 		}
 	})
+}
+
+// What an operator does with people who wait, whom they clear, an input with a name, and a lockdown that was made ready.
+func TestRulesInScripts(t *testing.T) {
+	c := place()
+	c.Controllers[0].Zone = "America/Halifax"
+	c.People[0].ID = 50
+	c.Screenings = []site.Screening{{ID: 70, Name: "Guests in the lab", Lasts: site.LastsMidnight}}
+	c.Emergencies = []site.Emergency{{ID: 71, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}}}}
+	c.Inputs = []site.Input{{ID: 72, Name: "Panic button", ControllerID: 9, At: point.At(point.Input, 9), Contact: site.NormallyOpen}}
+	at := func(s string) hours.Instant {
+		x, err := time.Parse(time.RFC3339, s)
+		require.NoError(t, err)
+		return hours.At(x)
+	}
+	now := at("2026-11-26T18:00:05-04:00")
+	word := pass.Clearance{Person: 50, Screening: 70, At: now, Until: at("2026-11-27T00:00:00-04:00"), By: "script"}
+	gone := word
+	gone.Until = 0
+	for what, want := range map[string]panel.Input{
+		"all, clear Ada Reed in Guests in the lab":    {Kind: panel.Cleared, Clearances: []pass.Clearance{word}},
+		"all, withdraw ada reed in guests in the lab": {Kind: panel.Cleared, Clearances: []pass.Clearance{gone}},
+		"all, lockdown All shut":                      {Kind: panel.Lockdown, On: true, Rule: 71, Doors: []site.ID{2}},
+		"all, end lockdown all shut":                  {Kind: panel.Lockdown, Rule: 71, Doors: []site.ID{2}},
+		"riser, confirm Lab, outer door":              {Kind: panel.Confirm, On: true, Doors: []site.ID{1}},
+		"riser, deny Lab, outer door":                 {Kind: panel.Confirm, Doors: []site.ID{1}},
+		"riser, press Panic button":                   {Kind: panel.Reading, Point: point.At(point.Input, 9), Circuit: point.Closed},
+		"riser, release panic button":                 {Kind: panel.Reading, Point: point.At(point.Input, 9), Circuit: point.Open},
+	} {
+		acts, err := Parse("2026-11-26T18:00:05-04:00, "+what, c)
+		require.NoError(t, err, what)
+		require.Len(t, acts, 1)
+		want.Bits, want.Shown = acts[0].Input.Bits, acts[0].Input.Shown
+		assert.Equal(t, want, acts[0].Input, what)
+	}
+	for what, says := range map[string]string{
+		"all, clear Nobody in Guests in the lab": "write clear PERSON in SCREENING",
+		"riser, fire All shut":                   "no door",
+		"riser, confirm":                         "no door",
+	} {
+		_, err := Parse("2026-11-26T18:00:05-04:00, "+what, c)
+		assert.ErrorContains(t, err, says, what)
+	}
 }

@@ -136,6 +136,13 @@ func (n *naming) rules(f *file, c *site.Config) {
 		n.check(at, v.Check())
 		c.Groups = append(c.Groups, v)
 	}
+	n.together(f, c, doors)
+	n.screenings(f, c, doors, person)
+	n.emergencies(f, c)
+}
+
+// together reads where one proof is not enough.
+func (n *naming) together(f *file, c *site.Config, doors func(at string, names []string) []site.ID) {
 	for _, x := range f.Proofs {
 		at := "several proofs " + x.Name
 		v := site.Proofs{ID: n.add("several proofs", x.Name), Name: x.Name, Kind: x.Kind, DoorIDs: doors(at, x.Doors),
@@ -150,6 +157,10 @@ func (n *naming) rules(f *file, c *site.Config) {
 		n.check(at, v.Check())
 		c.Proofs = append(c.Proofs, v)
 	}
+}
+
+// screenings reads who must be cleared.
+func (n *naming) screenings(f *file, c *site.Config, doors func(at string, names []string) []site.ID, person func(at, name string) site.ID) {
 	for _, x := range f.Screenings {
 		at := "screening " + x.Name
 		v := site.Screening{ID: n.add("screening", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{}, DeskIDs: doors(at, x.Desks),
@@ -166,7 +177,6 @@ func (n *naming) rules(f *file, c *site.Config) {
 		n.check(at, v.Check())
 		c.Screenings = append(c.Screenings, v)
 	}
-	n.emergencies(f, c)
 }
 
 // emergencies reads lockdowns and fire releases, and which inputs start them.

@@ -19,7 +19,10 @@ const query = useComputed(
 )
 const locks = computed({
   get: () => draft.value!.pinLocks || 'keypad',
-  set: (v: 'keypad' | 'card') => (draft.value!.pinLocks = v),
+  set: (v: 'keypad' | 'card') => {
+    if (v === 'card') draft.value!.pinLocks = v
+    else delete draft.value!.pinLocks
+  },
 })
 const pins = computed<Schemas['PINState'] | undefined>(() => query.data.value)
 </script>
