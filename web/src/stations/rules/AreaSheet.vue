@@ -1,21 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
-import BesideNav from '../../ui/BesideNav.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
-import HistoryCard from '../../ui/HistoryCard.vue'
 import PickList from '../../ui/PickList.vue'
-import SentNow from '../../ui/SentNow.vue'
-import SheetFrame from '../../ui/SheetFrame.vue'
-import SheetSave from '../../ui/SheetSave.vue'
-import StateBox from '../../ui/StateBox.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useRemoval } from '../../ui/removal'
 import { usePreview } from '../../ui/usePreview'
+import RuleSheet from './RuleSheet.vue'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
@@ -34,7 +29,7 @@ const edit = useSheet<Schemas['Area']>({
       : ask(api.POST('/api/areas', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/areas/${v.value.id}`)),
 })
-const { draft, dirty, fields, missing, phase } = edit
+const { draft, fields } = edit
 edit.place((p) => p.startsWith('exemptIds'))
 const wrong = () => Object.entries(fields.value).find(([p]) => p.startsWith('exemptIds'))?.[1]
 const words = usePreview(
@@ -63,34 +58,18 @@ const remove = useRemoval(edit, {
 </script>
 
 <template>
-  <SheetFrame :title="draft?.name || (id ? 'Area' : 'New area')">
-    <template #title
-      ><FormField v-if="draft && !missing" v-slot="f" of="Area" field="name" quiet
-        ><input
-          v-model="draft.name"
-          v-bind="f.bind"
-          class="title-field"
-          placeholder="Name of the area"
-          aria-label="Name"
-          :autofocus="!id" /></FormField
-    ></template>
-    <template #under>Area: a room, or several, that readers lead into and out of</template>
-    <template #actions
-      ><BesideNav v-if="id" :id="id" kind="area" /><RouterLink class="btn" to="/rules/areas">All areas</RouterLink
-      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
-    >
-    <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
-      :rows="8"
-      what="This area"
-    />
-    <template v-else>
-      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
-        {{ words?.words ?? '…' }}
-      </p>
+  <RuleSheet
+    :id="id"
+    kind="area"
+    of="Area"
+    noun="area"
+    under="Area: a room, or several, that readers lead into and out of"
+    :words="words?.words ?? '…'"
+    :back="{ name: 'All areas', path: '/rules/areas' }"
+    :sheet="edit as never"
+    :remove="remove"
+  >
+    <template v-if="draft">
       <section class="card mb-3 space-y-3 p-3.5" aria-label="Coming in again">
         <h2>Who is inside and comes in again</h2>
         <ChoiceBar v-model="draft.mode" label="Who comes in again" :choices="modes" />
@@ -133,16 +112,7 @@ const remove = useRemoval(edit, {
       />
     </template>
     <template #aside>
-      <SheetSave
-        :sheet="edit"
-        of="Area"
-        :fresh="!id"
-        :save-label="id ? 'Save' : 'Add the area'"
-        :discard="id ? edit.discard : () => edit.leave('/rules/areas')"
-      />
-      <SentNow v-if="id && !dirty" />
       <UsedBy v-if="id" :id="id" none="No door leads there yet." />
-      <HistoryCard v-if="id" :id="id" folded />
     </template>
-  </SheetFrame>
+  </RuleSheet>
 </template>

@@ -1,18 +1,12 @@
 <script setup lang="ts">
-import { RouterLink, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
-import BesideNav from '../../ui/BesideNav.vue'
-import FormField from '../../ui/FormField.vue'
-import HistoryCard from '../../ui/HistoryCard.vue'
 import PickList from '../../ui/PickList.vue'
-import SentNow from '../../ui/SentNow.vue'
-import SheetFrame from '../../ui/SheetFrame.vue'
-import SheetSave from '../../ui/SheetSave.vue'
-import StateBox from '../../ui/StateBox.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useRemoval } from '../../ui/removal'
+import RuleSheet from './RuleSheet.vue'
 
 const props = defineProps<{ id: number }>()
 const router = useRouter()
@@ -31,7 +25,7 @@ const edit = useSheet<Schemas['Group']>({
       : ask(api.POST('/api/groups', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/groups/${v.value.id}`)),
 })
-const { draft, dirty, fields, missing, phase } = edit
+const { draft, fields } = edit
 edit.place((p) => /^(departmentIds|personIds)/.test(p))
 const wrong = (list: string) => Object.entries(fields.value).find(([p]) => p.startsWith(list))?.[1]
 const lists = [
@@ -47,56 +41,35 @@ const remove = useRemoval(edit, {
 </script>
 
 <template>
-  <SheetFrame :title="draft?.name || (id ? 'Group' : 'New group')">
-    <template #title
-      ><FormField v-if="draft && !missing" v-slot="f" of="Group" field="name" quiet
-        ><input
-          v-model="draft.name"
-          v-bind="f.bind"
-          class="title-field"
-          placeholder="Name of the group"
-          aria-label="Name"
-          :autofocus="!id" /></FormField
-    ></template>
-    <template #under>Group: who fills a part where several people come in together</template>
-    <template #actions
-      ><BesideNav v-if="id" :id="id" kind="group" /><RouterLink class="btn" to="/rules">All rules</RouterLink
-      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
-    >
-    <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
-      :rows="7"
-      what="This group"
-    />
-    <div v-else class="grid grid-cols-2 gap-3 max-md:grid-cols-1">
-      <PickList
-        v-for="l in lists"
-        :key="l.key"
-        v-model="draft[l.key]"
-        :kind="l.kind"
-        :title="l.title"
-        :add="l.add"
-        :none="l.none"
-        :problem="wrong(l.key)"
-      />
-    </div>
+  <RuleSheet
+    :id="id"
+    kind="group"
+    of="Group"
+    noun="group"
+    under="Group: who fills a part where several people come in together"
+    :back="{ name: 'All rules', path: '/rules' }"
+    :sheet="edit as never"
+    :remove="remove"
+  >
+    <template v-if="draft">
+      <div class="grid grid-cols-2 gap-3 max-md:grid-cols-1">
+        <PickList
+          v-for="l in lists"
+          :key="l.key"
+          v-model="draft[l.key]"
+          :kind="l.kind"
+          :title="l.title"
+          :add="l.add"
+          :none="l.none"
+          :problem="wrong(l.key)"
+        />
+      </div>
+    </template>
     <template #aside>
-      <SheetSave
-        :sheet="edit"
-        of="Group"
-        :fresh="!id"
-        :save-label="id ? 'Save' : 'Add the group'"
-        :discard="id ? edit.discard : () => edit.leave('/rules')"
-      />
-      <SentNow v-if="id && !dirty" />
       <UsedBy v-if="id" :id="id" none="No rule names it yet." />
       <div class="card p-3 text-[13px] leading-relaxed">
         <p>The members of a department are in it too, and those who join later.</p>
       </div>
-      <HistoryCard v-if="id" :id="id" folded />
     </template>
-  </SheetFrame>
+  </RuleSheet>
 </template>

@@ -3,17 +3,11 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
-import BesideNav from '../../ui/BesideNav.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DoorTree from '../../ui/DoorTree.vue'
-import FormField from '../../ui/FormField.vue'
-import HistoryCard from '../../ui/HistoryCard.vue'
-import SentNow from '../../ui/SentNow.vue'
-import SheetFrame from '../../ui/SheetFrame.vue'
-import SheetSave from '../../ui/SheetSave.vue'
-import StateBox from '../../ui/StateBox.vue'
 import { useRemoval } from '../../ui/removal'
 import { usePreview } from '../../ui/usePreview'
+import RuleSheet from './RuleSheet.vue'
 
 const props = defineProps<{ id: number }>()
 const route = useRoute()
@@ -35,7 +29,7 @@ const edit = useSheet<Schemas['Interlock']>({
   added: (v) => void (!props.id && router.replace(`/rules/interlocks/${v.value.id}`)),
 })
 edit.place((p) => p.startsWith('doorIds'))
-const { draft, dirty, fields, missing, phase } = edit
+const { draft, fields } = edit
 const words = usePreview(
   () => draft.value,
   (body, signal) => ask(api.POST('/api/rules/interlock', { body, signal })),
@@ -56,36 +50,23 @@ const wrongDoor = () => Object.entries(fields.value).find(([p]) => p.startsWith(
 </script>
 
 <template>
-  <SheetFrame :title="draft?.name || (id ? 'Interlock' : 'New interlock')">
-    <template #title
-      ><FormField v-if="draft && !missing" v-slot="f" of="Interlock" field="name" quiet
-        ><input
-          v-model="draft.name"
-          v-bind="f.bind"
-          class="title-field"
-          placeholder="Name of the interlock"
-          aria-label="Name"
-          :autofocus="!id" /></FormField
-    ></template>
-    <template #under>Interlock<template v-if="draft?.off">: not in use</template></template>
+  <RuleSheet
+    :id="id"
+    kind="interlock"
+    of="Interlock"
+    noun="interlock"
+    under="Interlock"
+    :words="draft && draft.doorIds.length > 1 ? (words?.words ?? '…') : 'Choose at least two doors of one controller.'"
+    :back="{ name: 'All rules', path: '/rules' }"
+    :sheet="edit as never"
+    :remove="remove"
+  >
     <template #actions
-      ><BesideNav v-if="id" :id="id" kind="interlock" /><RouterLink class="btn" to="/rules">All rules</RouterLink
       ><RouterLink v-if="id && draft?.doorIds[0]" class="btn" :to="`/prove/${draft.doorIds[0]}`"
         >Try it at the bench</RouterLink
-      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
+      ></template
     >
-    <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
-      :rows="8"
-      what="This interlock"
-    />
-    <template v-else>
-      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
-        {{ draft.doorIds.length > 1 ? (words?.words ?? '…') : 'Choose at least two doors of one controller.' }}
-      </p>
+    <template v-if="draft">
       <p v-if="id && now()" class="card mb-3 p-3 text-[13.5px]" aria-label="Now">{{ now() }}</p>
       <div class="grid grid-cols-[minmax(0,1fr)_280px] gap-3 max-xl:grid-cols-1">
         <section class="card space-y-3 self-start p-3.5" aria-label="While another is not closed and locked">
@@ -117,19 +98,10 @@ const wrongDoor = () => Object.entries(fields.value).find(([p]) => p.startsWith(
       </div>
     </template>
     <template #aside>
-      <SheetSave
-        :sheet="edit"
-        of="Interlock"
-        :fresh="!id"
-        :save-label="id ? 'Save' : 'Add the interlock'"
-        :discard="id ? edit.discard : () => edit.leave('/rules')"
-      />
-      <SentNow v-if="id && !dirty" />
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p>Every door of it needs a contact: without one nobody can tell whether it is closed.</p>
         <p>Of two people at one instant the first goes. Fire release frees all of them.</p>
       </div>
-      <HistoryCard v-if="id" :id="id" folded />
     </template>
-  </SheetFrame>
+  </RuleSheet>
 </template>

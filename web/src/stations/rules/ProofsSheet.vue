@@ -6,17 +6,12 @@ import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import CombinationList from '../../domain/rule/CombinationList.vue'
 import SchedulePick from '../../domain/level/SchedulePick.vue'
-import BesideNav from '../../ui/BesideNav.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DoorTree from '../../ui/DoorTree.vue'
 import FormField from '../../ui/FormField.vue'
-import HistoryCard from '../../ui/HistoryCard.vue'
-import SentNow from '../../ui/SentNow.vue'
-import SheetFrame from '../../ui/SheetFrame.vue'
-import SheetSave from '../../ui/SheetSave.vue'
-import StateBox from '../../ui/StateBox.vue'
 import { useRemoval } from '../../ui/removal'
 import { usePreview } from '../../ui/usePreview'
+import RuleSheet from './RuleSheet.vue'
 
 const props = defineProps<{ id: number }>()
 const route = useRoute()
@@ -50,7 +45,7 @@ const edit = useSheet<Schemas['Proofs']>({
   added: (v) => void (!props.id && router.replace(`/rules/proofs/${v.value.id}`)),
 })
 edit.place((p) => p.startsWith('doorIds'))
-const { draft, dirty, fields, missing, phase } = edit
+const { draft, dirty, fields } = edit
 const { nameOf } = useNames(() => draft.value?.doorIds.slice(0, 6) ?? [])
 const meaning = usePreview(
   () => draft.value,
@@ -76,36 +71,23 @@ const remove = useRemoval(edit, {
 </script>
 
 <template>
-  <SheetFrame :title="draft?.name || (id ? 'Several proofs' : 'New rule')">
-    <template #title
-      ><FormField v-if="draft && !missing" v-slot="f" of="Proofs" field="name" quiet
-        ><input
-          v-model="draft.name"
-          v-bind="f.bind"
-          class="title-field"
-          placeholder="Name of the rule"
-          aria-label="Name"
-          :autofocus="!id" /></FormField
-    ></template>
-    <template #under>Several people or several proofs<template v-if="draft?.off">: not in use</template></template>
+  <RuleSheet
+    :id="id"
+    kind="several proofs"
+    of="Proofs"
+    noun="rule"
+    under="Several people or several proofs"
+    :words="meaning?.words ?? '…'"
+    :back="{ name: 'All rules', path: '/rules' }"
+    :sheet="edit as never"
+    :remove="remove"
+  >
     <template #actions
-      ><BesideNav v-if="id" :id="id" kind="several proofs" /><RouterLink class="btn" to="/rules">All rules</RouterLink
       ><RouterLink v-if="id && draft?.doorIds[0]" class="btn" :to="`/prove/${draft.doorIds[0]}`"
         >Try it at the bench</RouterLink
-      ><button v-if="id && !missing" class="btn" @click="remove">Remove</button></template
+      ></template
     >
-    <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
-      :rows="8"
-      what="This rule"
-    />
-    <template v-else>
-      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
-        {{ meaning?.words ?? '…' }}
-      </p>
+    <template v-if="draft">
       <div class="grid grid-cols-[minmax(0,1fr)_280px] gap-3 max-xl:grid-cols-1">
         <div class="space-y-3">
           <section class="card space-y-3 p-3.5" aria-label="What is wanted">
@@ -166,26 +148,19 @@ const remove = useRemoval(edit, {
         </section>
       </div>
     </template>
-    <template #aside>
+    <template #before>
       <template v-if="draft && (dirty || !id) && meaning"
         ><h2>What this edit does</h2>
         <p class="card p-3 text-[14px] leading-relaxed" role="status" aria-label="What this edit does">
           <b>{{ meaning.effect }}</b> It takes effect once sent.
         </p></template
       >
-      <SheetSave
-        :sheet="edit"
-        of="Proofs"
-        :fresh="!id"
-        :save-label="id ? 'Save' : 'Add the rule'"
-        :discard="id ? edit.discard : () => edit.leave('/rules')"
-      />
-      <SentNow v-if="id && !dirty" />
+    </template>
+    <template #aside>
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
         <p>Every read is a decision of its own first: who may not enter by level and hours does not count.</p>
         <p>A refused card, or too long a pause, starts over. All who are granted pass together.</p>
       </div>
-      <HistoryCard v-if="id" :id="id" folded />
     </template>
-  </SheetFrame>
+  </RuleSheet>
 </template>

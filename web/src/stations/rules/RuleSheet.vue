@@ -17,7 +17,7 @@ defineProps<{
   of: string
   noun: string
   under: string
-  words: string
+  words?: string
   back: { name: string; path: string }
   sheet: ReturnType<typeof useSheet>
   remove: () => unknown
@@ -55,12 +55,17 @@ const named = (x: unknown) => x as { name: string; off?: boolean }
       :what="`This ${noun}`"
     />
     <template v-else>
-      <p class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed" role="status">
+      <p
+        v-if="words"
+        class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"
+        role="status"
+      >
         {{ words }}
       </p>
       <slot />
     </template>
     <template #aside>
+      <slot name="before" />
       <SheetSave
         :sheet="sheet"
         :of="of"
