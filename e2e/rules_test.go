@@ -17,7 +17,7 @@ func TestTwoAtTheVault(t *testing.T) {
 		w.Press("Take away: combination 2")
 		w.Gone("Never opens as it stands")
 		w.See("Nobody enters Specimen vault alone: 14 people.")
-		w.See("30 ways: Kofi Ostrander + Petra Tarn")
+		w.See("30 ways: Kofi Ostrander (Registrars) + Petra Tarn (Conservators)")
 		w.saved()
 		w.send()
 	})

@@ -13,14 +13,9 @@ const holds = computed(() => cards.value.some((c) => c.bits === props.picked?.bi
 
 <template>
   <div class="flex flex-wrap items-center gap-x-3 gap-y-1.5 text-[13px]" role="group" aria-label="In hand">
-    <button
-      v-if="picked"
-      type="button"
-      class="btn px-2.5 py-1"
-      :aria-label="`${holds ? 'Put back' : 'Take in hand'}: ${picked.label}`"
-      @click="emit('take', picked)"
-    >
-      {{ holds ? 'Put back' : 'Take in hand' }} <span class="key">H</span>
+    <button v-if="picked" type="button" class="btn px-2.5 py-1" @click="emit('take', picked)">
+      {{ holds ? 'Put back' : 'Take in hand' }}<span class="sr-only">: {{ picked.label }}</span>
+      <span class="key">H</span>
     </button>
     <span v-if="!cards.length" class="note">several cards in hand are presented one after the other</span>
     <template v-else>

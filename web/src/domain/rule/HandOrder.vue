@@ -4,6 +4,8 @@ import { api, ask, type Schemas } from '../../api/client'
 import { client } from '../../core/query'
 import { usePreview } from '../../ui/usePreview'
 import { useAttempt } from '../../ui/attempt'
+import HoldButton from './HoldButton.vue'
+import OrderTold from './OrderTold.vue'
 
 /** What an operator does with doors by hand, now: said before it is done, with what each controller answered. */
 const props = defineProps<{ targets: Schemas['Target'][] }>()
@@ -51,22 +53,6 @@ watch(
   () => JSON.stringify(props.targets),
   () => (answer.value = undefined),
 )
-
-// A lockdown is begun by a button that is held for a moment, so that no slip begins one.
-const pressed = ref(false)
-let timer = 0
-function press() {
-  pressed.value = true
-  timer = window.setTimeout(() => {
-    pressed.value = false
-    void give()
-  }, 900)
-}
-function letGo() {
-  pressed.value = false
-  clearTimeout(timer)
-}
-const missed = computed(() => answer.value?.answers.filter((a) => !a.reached) ?? [])
 </script>
 
 <template>
@@ -108,43 +94,13 @@ const missed = computed(() => answer.value?.answers.filter((a) => !a.reached) ??
             aria-label="Why"
             placeholder="a delivery, smoke in the yard"
         /></label>
-        <button
-          v-if="deed.key === 'lockdown'"
-          type="button"
-          class="btn relative overflow-hidden border-wine px-3 py-1 font-semibold text-wine"
-          :disabled="busy"
-          @pointerdown="press"
-          @pointerup="letGo"
-          @pointerleave="letGo"
-          @keydown.enter.prevent="!pressed && press()"
-          @keydown.space.prevent="!pressed && press()"
-          @keyup="letGo"
-        >
-          <span
-            class="absolute inset-y-0 left-0 bg-wine/20 transition-[width] ease-linear"
-            :class="pressed ? 'w-full duration-900' : 'w-0 duration-0'"
-            aria-hidden="true"
-          />{{ pressed ? 'Hold on …' : 'Hold to lock down' }}
-        </button>
+        <HoldButton v-if="deed.key === 'lockdown'" :disabled="busy" @held="give">Hold to lock down</HoldButton>
         <button v-else type="button" class="btn btn-amber px-3 py-1" :disabled="busy" @click="give">
           {{ deed.name.replace(' …', '') }} now
         </button>
       </div>
       <p v-if="problem" role="alert" class="font-semibold text-wine">{{ problem }}</p>
     </div>
-    <div
-      v-if="answer"
-      class="border-t border-seam px-3.5 py-2.5 text-[13px]"
-      role="status"
-      aria-label="What came of it"
-    >
-      <p class="font-semibold" :class="missed.length ? 'text-wine' : 'text-kelp'">{{ answer.words }}</p>
-      <p v-for="a in answer.answers" :key="a.controller" :class="a.reached ? 'note' : 'text-wine'">
-        {{ a.controller }}: {{ a.words }}
-      </p>
-      <p v-if="answer.left.length" class="note">
-        Left out, as their sheets say: {{ answer.left.map((d) => d.name).join(', ') }}
-      </p>
-    </div>
+    <OrderTold v-if="answer" :answer="answer" />
   </section>
 </template>

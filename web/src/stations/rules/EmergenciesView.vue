@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { useComputed } from '../../core/query'
 import { useSite } from '../../core/site'
 import HoldButton from '../../domain/rule/HoldButton.vue'
+import OrderTold from '../../domain/rule/OrderTold.vue'
 import { useAttempt } from '../../ui/attempt'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import StateBox from '../../ui/StateBox.vue'
@@ -46,7 +47,6 @@ const state = (x: Now) => {
   if (!x.on.length) return x.unknown.length ? `off; ${many(x.unknown.length, 'door', 'doors')} not known` : 'off'
   return `on at ${x.on.length} of ${many(x.doors.length, 'door', 'doors')}`
 }
-const missed = (x: Now) => answers[x.id]?.answers.filter((a) => !a.reached) ?? []
 </script>
 
 <template>
@@ -115,19 +115,7 @@ const missed = (x: Now) => answers[x.id]?.answers.filter((a) => !a.reached) ?? [
               placeholder="Why (kept in history)"
           /></label>
         </div>
-        <div v-if="answers[x.id]" class="border-t border-seam px-3.5 py-2 text-[13px]" role="status">
-          <p class="font-semibold">{{ answers[x.id]!.words }}</p>
-          <p
-            v-for="a in answers[x.id]!.answers"
-            :key="a.controller"
-            :class="a.reached ? '' : 'font-semibold text-wine'"
-          >
-            {{ a.controller }}, {{ many(a.doors.length, 'door', 'doors') }}: {{ a.words }}
-          </p>
-          <p v-if="missed(x).length" class="font-semibold text-wine">
-            {{ many(missed(x).length, 'controller', 'controllers') }} did not answer.
-          </p>
-        </div>
+        <OrderTold v-if="answers[x.id]" :answer="answers[x.id]!" />
       </section>
     </template>
     <template #aside>
