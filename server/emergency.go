@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"encoding/json"
 	"log/slog"
 	"net/http"
 	"slices"
@@ -26,8 +25,8 @@ func (s *Server) passOn(u *unit, events []store.Event) {
 	}
 	last := map[site.ID]panel.Input{}
 	for i := range events {
-		var e pass.Fact
-		if json.Unmarshal([]byte(events[i].Raw), &e) != nil {
+		e, ok := factOf(&events[i], pass.LockdownBegan, pass.LockdownEnded, pass.FireBegan, pass.FireEnded, pass.InputActive)
+		if !ok {
 			continue
 		}
 		if in, ok := b.PassedOn(&e); ok && (last[in.Rule].Rule == 0 || last[in.Rule].On != in.On) {

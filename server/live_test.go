@@ -162,7 +162,7 @@ func TestHistoryInWords(t *testing.T) {
 	var plans struct {
 		Items []struct{ Value struct{ ID int64 } }
 	}
-	c.get("/api/plans?q=Museum+shop", &plans)
+	c.get("/api/plans?q=Loading+dock", &plans)
 	door["planId"], door["unlock"] = plans.Items[0].Value.ID, 9
 	id := c.id("Tide hall")
 	status, body := c.put(fmt.Sprintf("/api/doors/%d", id), rev, door)

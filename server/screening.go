@@ -73,8 +73,8 @@ func (s *Server) screened(u *unit, events []store.Event) {
 	var list []pass.Clearance
 	shown := false
 	for i := range events {
-		var e pass.Fact
-		if json.Unmarshal([]byte(events[i].Raw), &e) != nil {
+		e, ok := factOf(&events[i], pass.WasCleared, pass.WasGranted, pass.WasRefused)
+		if !ok {
 			continue
 		}
 		switch e.Kind {
@@ -97,6 +97,14 @@ func (s *Server) screened(u *unit, events []store.Event) {
 	if shown {
 		s.hub.send(note{Type: "changed", Changes: []Changed{{Kind: "whereabouts"}}})
 	}
+}
+
+// factOf reads the fact of an event, where it is of one of some kinds.
+func factOf(e *store.Event, kinds ...pass.Kind) (f pass.Fact, ok bool) {
+	if !slices.ContainsFunc(kinds, func(k pass.Kind) bool { return k.String() == e.Kind }) {
+		return f, false
+	}
+	return f, json.Unmarshal([]byte(e.Raw), &f) == nil
 }
 
 func (s *Server) isDesk(door site.ID) bool {
@@ -210,29 +218,30 @@ func (s *Server) screeningsNow() []ScreeningNow {
 		x := &b.Config.Screenings[i]
 		n := ScreeningNow{ID: x.ID, Name: x.Name, Words: b.ScreeningWords(x), Off: x.Off, LogOnly: x.LogOnly, People: []SomeoneStands{},
 			Desks: s.refs(x.DeskIDs), Passing: s.refs(x.PassIDs), Wrong: orNone(b.Config.CheckScreening(x))}
-		for _, p := range b.Config.People {
-			if !x.Has(p) {
+		type under struct {
+			person *site.Person
+			until  hours.Instant // Never + 1: not cleared
+		}
+		var people []under
+		s.clearances.mu.Lock()
+		for _, p := range b.Effective.People {
+			if !slices.Contains(p.Screened(), x.ID) {
 				continue
 			}
-			st := s.standing(b, x, p.ID, now)
-			n.Count++
-			if st.Cleared {
+			u := under{p, hours.Never + 1}
+			if c, ok := s.clearances.book.Of(p.ID, x.ID, now); ok {
+				u.until = c.Until
 				n.Cleared++
 			}
-			n.People = append(n.People, SomeoneStands{store.Place{ID: p.ID, Kind: "person", Name: p.Name}, st})
+			people = append(people, u)
 		}
-		slices.SortStableFunc(n.People, func(a, b SomeoneStands) int {
-			order := func(x SomeoneStands) hours.Instant {
-				if !x.Stands.Cleared {
-					return hours.Never + 1
-				}
-				return x.Stands.Until
-			}
-			return cmp.Or(cmp.Compare(order(a), order(b)), cmp.Compare(a.Person.Name, b.Person.Name))
+		s.clearances.mu.Unlock()
+		n.Count = len(people)
+		slices.SortStableFunc(people, func(a, b under) int {
+			return cmp.Or(cmp.Compare(a.until, b.until), cmp.Compare(a.person.Name, b.person.Name))
 		})
-		n.People = n.People[:min(len(n.People), mostScreened)]
-		for k := range n.People {
-			n.People[k].Person = s.placeOfPerson(b, n.People[k].Person.ID)
+		for _, u := range people[:min(len(people), mostScreened)] {
+			n.People = append(n.People, SomeoneStands{s.placeOfPerson(b, u.person.ID), s.standing(b, x, u.person.ID, now)})
 		}
 		out = append(out, n)
 	}

@@ -101,7 +101,9 @@ type holder struct {
 	departments map[ID]*Department
 	contains    map[ID][]ID // of each level that contains others: itself and all of them
 	screenings  []*Screening
-	any         bool // somebody holds more than is said of them
+	byPerson    map[ID][]int // of the screenings
+	byMember    map[ID][]int // those of a department
+	any         bool         // somebody holds more than is said of them
 }
 
 func newHolder(c *Config) *holder {
@@ -113,12 +115,42 @@ func newHolder(c *Config) *holder {
 	}
 	for i := range c.Screenings {
 		if x := &c.Screenings[i]; !x.Off {
+			h.under(x, len(h.screenings))
 			h.screenings = append(h.screenings, x)
 		}
 	}
 	h.contains = c.Containment()
 	h.any = h.any || len(h.contains)+len(h.screenings) > 0 || slices.ContainsFunc(c.People, (*Person).holdsOwn)
 	return h
+}
+
+// under notes whom the nth screening is about.
+func (h *holder) under(x *Screening, n int) {
+	if h.byPerson == nil {
+		h.byPerson, h.byMember = map[ID][]int{}, map[ID][]int{}
+	}
+	for _, id := range x.PersonIDs {
+		h.byPerson[id] = append(h.byPerson[id], n)
+	}
+	for _, id := range x.DepartmentIDs {
+		h.byMember[id] = append(h.byMember[id], n)
+	}
+}
+
+// screeningsOf lists the screenings that somebody is under, in their order.
+func (h *holder) screeningsOf(p *Person) (out []*Screening) {
+	if len(h.screenings) == 0 {
+		return nil
+	}
+	list := slices.Clone(h.byPerson[p.ID])
+	for _, d := range p.DepartmentIDs {
+		list = append(list, h.byMember[d]...)
+	}
+	slices.Sort(list)
+	for _, n := range slices.Compact(list) {
+		out = append(out, h.screenings[n])
+	}
+	return out
 }
 
 // contained lists a level and all that it contains, each once, also where a file has them in a loop.
@@ -209,10 +241,7 @@ func (h *holder) effective(p *Person) *Person {
 			out.AlwaysPIN, out.ExtendedTime = out.AlwaysPIN || d.AlwaysPIN, out.ExtendedTime || d.ExtendedTime
 		}
 	}
-	for _, x := range h.screenings {
-		if !x.Has(p) {
-			continue
-		}
+	for _, x := range h.screeningsOf(p) {
 		out.screen(x)
 		if x.LevelID != 0 {
 			list = h.append(list, []Grant{{LevelID: x.LevelID}})
@@ -326,8 +355,8 @@ func (h *holder) holdings(p *Person) []Holding {
 			note(d.Levels, id)
 		}
 	}
-	for _, x := range h.screenings {
-		if x.LevelID == 0 || !x.Has(p) {
+	for _, x := range h.screeningsOf(p) {
+		if x.LevelID == 0 {
 			continue
 		}
 		n := len(out)
