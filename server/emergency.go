@@ -5,9 +5,11 @@ import (
 	"log/slog"
 	"net/http"
 	"slices"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/prove"
@@ -16,6 +18,31 @@ import (
 	"amberkeystone/store"
 )
 
+// passing is what controllers began or ended by themselves and the others are still to be told, one after the other, so
+// that an end never comes before its beginning; and when emergencies were last ended at the screen.
+type passing struct {
+	mu    sync.Mutex
+	queue []panel.Input
+	busy  bool
+	ended map[site.ID]hours.Instant
+}
+
+// end notes that an emergency was ended at the screen: what a controller that was cut off tells of before counts no more.
+func (p *passing) end(rule site.ID, now hours.Instant) {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.ended == nil {
+		p.ended = map[site.ID]hours.Instant{}
+	}
+	p.ended[rule] = now
+}
+
+func (p *passing) endedSince(rule site.ID, at hours.Instant) bool {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	return p.ended[rule] > at
+}
+
 // passOn gives to the other controllers what one began or ended by itself, by a card or an input. Of a stretch of its
 // log what came last counts of each.
 func (s *Server) passOn(u *unit, events []store.Event) {
@@ -23,27 +50,54 @@ func (s *Server) passOn(u *unit, events []store.Event) {
 	if len(b.Config.Emergencies) == 0 {
 		return
 	}
-	last := map[site.ID]panel.Input{}
+	drift, last := s.driftOf(u), map[site.ID]panel.Input{}
 	for i := range events {
 		e, ok := factOf(&events[i], pass.LockdownBegan, pass.LockdownEnded, pass.FireBegan, pass.FireEnded, pass.InputActive)
 		if !ok {
 			continue
 		}
-		if in, ok := b.PassedOn(&e); ok && (last[in.Rule].Rule == 0 || last[in.Rule].On != in.On) {
+		in, ok := b.PassedOn(&e)
+		if !ok || s.passing.endedSince(in.Rule, e.At-drift) {
+			continue
+		}
+		if last[in.Rule].Rule == 0 || last[in.Rule].On != in.On {
 			last[in.Rule] = in // the first of its doors is the one where it began
 		}
 	}
-	for rule, in := range last {
-		go func() {
-			o := ordered{Order: link.Order{What: orderWord(in), Rule: rule, Note: in.Note}, by: map[site.ID][]site.ID{}, all: in.Doors}
-			for _, id := range in.Doors {
-				c := b.Door(id).ControllerID
-				o.by[c] = append(o.by[c], id)
+	s.passing.mu.Lock()
+	defer s.passing.mu.Unlock()
+	for _, in := range last {
+		s.passing.queue = append(s.passing.queue, in)
+	}
+	if !s.passing.busy && len(s.passing.queue) > 0 {
+		s.passing.busy = true
+		go s.passAll()
+	}
+}
+
+// passAll tells what is to be told, until nothing is left.
+func (s *Server) passAll() {
+	for {
+		s.passing.mu.Lock()
+		if len(s.passing.queue) == 0 {
+			s.passing.busy = false
+			s.passing.mu.Unlock()
+			return
+		}
+		in := s.passing.queue[0]
+		s.passing.queue = s.passing.queue[1:]
+		s.passing.mu.Unlock()
+		b := s.current()
+		o := ordered{Order: link.Order{What: orderWord(in), Rule: in.Rule, Note: in.Note}, by: map[site.ID][]site.ID{}}
+		for _, id := range in.Doors {
+			if d := b.Door(id); d != nil {
+				o.all = append(o.all, id)
+				o.by[d.ControllerID] = append(o.by[d.ControllerID], id)
 			}
-			if _, err := s.give(s.ctx, o, in.Note, false); err != nil && s.ctx.Err() == nil {
-				slog.Error("an emergency could not be passed on", "emergency", b.Name(rule), "err", err)
-			}
-		}()
+		}
+		if _, err := s.give(s.ctx, o, in.Note, false); err != nil && s.ctx.Err() == nil {
+			slog.Error("an emergency could not be passed on", "emergency", b.Name(in.Rule), "err", err)
+		}
 	}
 }
 

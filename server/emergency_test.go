@@ -113,3 +113,40 @@ func TestLockdownByCardAndButton(t *testing.T) {
 	c.want(200, `"after":"barred"`, "POST", "/api/rules/emergency", fmt.Sprintf(`{"id":%d,"name":"x","does":"lockdown","targets":[{"kind":"door","id":%d}]}`, now[0].ID, c.id("Tide hall")))
 	c.want(200, "follow the plan again", "POST", "/api/orders", end)
 }
+
+// What a controller began by itself while it was cut off, and somebody has ended at the screen since, begins nowhere when
+// it returns; what was not ended does.
+func TestReturnsWithALockdown(t *testing.T) {
+	begin := time.Now()
+	c := openAt(t, func() time.Time { return evening().Add(time.Since(begin)) })
+	_, present := c.card("Pavel Umber")
+	var now []struct {
+		ID int64
+		On []struct{ Name string }
+	}
+	for _, ended := range []bool{true, false} {
+		c.bench("Staff entrance", `{"do":"unplug"}`)
+		c.sees("/api/emergencies-now", `"unknown":[{"id"`)
+		for range 3 {
+			c.bench("Staff entrance", present)
+			time.Sleep(850 * time.Millisecond)
+		}
+		c.get("/api/emergencies-now", &now)
+		require.Empty(t, now[0].On, "nobody knows yet")
+		if ended {
+			c.want(200, "it is told on its return", "POST", "/api/orders", fmt.Sprintf(`{"what":"end lockdown","emergency":%d}`, now[0].ID))
+		}
+		c.bench("Staff entrance", `{"do":"plug"}`)
+		c.sees("/api/emergencies-now", `"unknown":[],"order":"lockdown"`)
+		require.Eventually(t, func() bool {
+			c.get("/api/emergencies-now", &now)
+			return len(now[0].On) == map[bool]int{true: 0, false: 18}[ended]
+		}, 20*time.Second, 20*time.Millisecond)
+		if ended {
+			c.sees(fmt.Sprintf("/api/events?limit=50&door=%d", c.id("Staff entrance")), "Lockdown ended")
+			c.get("/api/emergencies-now", &now)
+			assert.Empty(t, now[0].On)
+			time.Sleep(5 * time.Second) // the reads before are forgotten
+		}
+	}
+}

@@ -113,6 +113,9 @@ func (s *Server) order(ctx context.Context, in *OrderAsked, who string) (OrderAn
 	if err != nil {
 		return OrderAnswer{}, err
 	}
+	if !in.Preview && in.Emergency != 0 && strings.HasPrefix(in.What, "end ") {
+		s.passing.end(in.Emergency, s.now())
+	}
 	return s.give(ctx, o, who, in.Preview)
 }
 

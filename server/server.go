@@ -83,6 +83,7 @@ type Server struct {
 	aheadMu      sync.Mutex // over the suspensions and orders that wait
 	whereabouts  whereabouts
 	clearances   clearances
+	passing      passing
 	orderLocks   sync.Map // of each controller a *sync.Mutex: it is told of one order at a time
 	reviewed     []review.Finding
 	reviewedFor  *prove.Book
