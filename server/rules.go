@@ -140,6 +140,16 @@ func (s *Server) ruleRoutes(api huma.API) {
 		func(_ context.Context, in *idInput) (*output[[]prove.RuleLine], error) {
 			return give(orNone(s.current().RulesAt(in.ID)), nil)
 		})
+	huma.Register(api, op("usualRules", http.MethodGet, "/api/usual-rules", "Rules as most begin"),
+		func(_ context.Context, in *struct {
+			Door site.ID `query:"door" doc:"For which; none: for no door yet"`
+		}) (*output[site.Usual], error) {
+			c, always := s.current().Config, site.ID(0)
+			if i := slices.IndexFunc(c.Schedules, func(x site.Schedule) bool { return x.Fixed && x.Name == "Always" }); i >= 0 {
+				always = c.Schedules[i].ID
+			}
+			return give(site.UsualRules(in.Door, always), nil)
+		})
 	huma.Register(api, op("proofsMeaning", http.MethodPost, "/api/rules/proofs", "What a rule of several proofs would mean"),
 		func(_ context.Context, in *struct{ Body site.Proofs }) (*output[prove.ProofsMeaning], error) {
 			return give(s.current().MeaningOf(&in.Body), nil)

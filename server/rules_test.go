@@ -18,6 +18,8 @@ func TestRulesAsSentences(t *testing.T) {
 	assert.Contains(t, text, "At all hours it takes one from Registrars and one from Conservators, or one from Duty managers and one more who may come in; each comes within 20 s of the one before.")
 	assert.Contains(t, text, "Nobody enters Specimen vault alone: 14 people.")
 	assert.Contains(t, text, "Of Lab, outer door and Lab, inner door at most one is other than closed and locked; a grant waits until the other is, at most 30 s; exit requests always work.")
+	c.want(200, `"forget":"04:00"`, "GET", "/api/usual-rules", "")
+	c.want(200, fmt.Sprintf(`"doorIds":[%d]`, c.id("Tide hall")), "GET", fmt.Sprintf("/api/usual-rules?door=%d", c.id("Tide hall")), "")
 	var lines []struct {
 		Kind  string
 		Scope string

@@ -128,7 +128,19 @@ func TestFreeEgress(t *testing.T) {
 				toggle := site.UsualToggle()
 				c.Doors[0].Toggle = &toggle
 			}
+			if rapid.Bool().Draw(t, "screening") {
+				screened(func(x *site.Screening) { x.PersonIDs = []site.ID{101, 103, 104} })(c)
+			}
+			if rapid.Bool().Draw(t, "lockdown") {
+				guarded(func(*site.Config) {})(c)
+			}
+			if rapid.Bool().Draw(t, "cards locked") {
+				c.Settings.PINLocks = site.LocksCard
+			}
 		})
+		if rapid.Bool().Draw(t, "shut") {
+			l.say(time.Second, Input{Kind: Lockdown, On: true, Rule: site.ID(rapid.SampledFrom([]int{0, 80}).Draw(t, "by"))})
+		}
 		for range rapid.IntRange(0, 25).Draw(t, "steps") {
 			l.now = l.now.Add(time.Duration(rapid.IntRange(0, 15).Draw(t, "seconds")) * time.Second)
 			in := drawInput(t)

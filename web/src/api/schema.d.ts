@@ -2732,6 +2732,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/usual-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rules as most begin */
+        get: operations["usualRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/where": {
         parameters: {
             query?: never;
@@ -6746,6 +6763,16 @@ export interface components {
             name: string;
             /** @description Such as contact, lock, fire release */
             role: string;
+        };
+        Usual: {
+            area: components["schemas"]["Area"];
+            fire: components["schemas"]["Emergency"];
+            group: components["schemas"]["Group"];
+            interlock: components["schemas"]["Interlock"];
+            lockdown: components["schemas"]["Emergency"];
+            proofs: components["schemas"]["Proofs"];
+            screening: components["schemas"]["Screening"];
+            toggle: components["schemas"]["Toggle"];
         };
         VersionedArea: {
             /** Format: int64 */
@@ -14921,6 +14948,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    usualRules: {
+        parameters: {
+            query?: {
+                /** @description For which; none: for no door yet */
+                door?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Usual"];
                 };
             };
             /** @description Error */

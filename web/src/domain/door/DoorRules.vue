@@ -6,6 +6,7 @@ import { useComputed } from '../../core/query'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import StateBox from '../../ui/StateBox.vue'
 import HandOrder from '../rule/HandOrder.vue'
+import { usualRules } from '../rule/usual'
 import ToggleForm from './ToggleForm.vue'
 
 /** The rules at a door, in the order in which they are checked; then those that are not in use, with what they are for. */
@@ -15,8 +16,8 @@ const outside = defineModel<number | undefined>('outside')
 const inside = defineModel<number | undefined>('inside')
 const nowhere = [{ id: 0, name: 'outside of all areas' }]
 const makeArea = async (name: string) =>
-  (await ask(api.POST('/api/areas', { body: { id: 0, name, mode: 'refuse', forget: '04:00', exemptIds: [] } }))).value
-    .id
+  (await ask(api.POST('/api/areas', { body: { ...(await usualRules()).area, name } }))).value.id
+const useToggle = async () => (toggle.value = (await usualRules(props.id)).toggle)
 const query = useComputed(
   'rules at a door',
   () => [props.id],
@@ -123,12 +124,7 @@ const add = (l: Schemas['RuleLine']) => `${homes[l.kind]}new?door=${props.id}`
             Two or three reads in a row by somebody who may set the door free, or end that.
           </p>
         </div>
-        <button
-          type="button"
-          class="btn shrink-0 px-2.5 py-1"
-          aria-label="Use: Card toggle"
-          @click="toggle = { reads: 2, seconds: 5 }"
-        >
+        <button type="button" class="btn shrink-0 px-2.5 py-1" aria-label="Use: Card toggle" @click="useToggle">
           Use
         </button>
       </article>

@@ -2,6 +2,7 @@
 import { api, ask, type Schemas } from '../../api/client'
 import { useFieldErrors } from '../../core/sheet'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
+import { usualRules } from './usual'
 
 /** The combinations of a rule: how many people, and of which groups. Any of them opens. */
 const list = defineModel<Schemas['Combination'][]>({ required: true })
@@ -11,7 +12,7 @@ errors?.place((path) => path.startsWith('combinations'))
 const wrong = (i: number) =>
   Object.entries(errors?.fields.value ?? {}).find(([path]) => path.startsWith(`combinations[${i}]`))?.[1]
 const make = async (name: string) =>
-  (await ask(api.POST('/api/groups', { body: { id: 0, name, personIds: [], departmentIds: [] } }))).value.id
+  (await ask(api.POST('/api/groups', { body: { ...(await usualRules()).group, name } }))).value.id
 const many = (n: number) => (n < 0 ? 'more sets of people than can be counted' : n === 1 ? 'one way' : `${n} ways`)
 </script>
 

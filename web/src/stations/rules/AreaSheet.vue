@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualRules } from '../../domain/rule/usual'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
 import PickList from '../../ui/PickList.vue'
@@ -20,9 +21,7 @@ const edit = useSheet<Schemas['Area']>({
   id: props.id,
   name: (x) => x.name,
   load: async (signal) =>
-    props.id
-      ? fetchObject('area', props.id, signal)
-      : { rev: 0, value: { id: 0, name: '', mode: 'refuse', forget: '04:00', exemptIds: [] } },
+    props.id ? fetchObject('area', props.id, signal) : { rev: 0, value: (await usualRules()).area },
   store: (value, rev) =>
     props.id
       ? ask(api.PUT('/api/areas/{id}', { params: path, body: { rev, value } }))

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useAll } from '../../core/query'
 import { useSheet } from '../../core/sheet'
 import RehearsalCard from '../../domain/rule/RehearsalCard.vue'
+import { usualRules } from '../../domain/rule/usual'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DoorTree from '../../ui/DoorTree.vue'
 import FormField from '../../ui/FormField.vue'
@@ -25,15 +26,7 @@ const edit = useSheet<Emergency>({
   load: async (signal) =>
     props.id
       ? fetchObject('emergency', props.id, signal)
-      : {
-          rev: 0,
-          value: {
-            id: 0,
-            name: '',
-            does: route.query.does === 'fire' ? 'fire release' : 'lockdown',
-            targets: [{ kind: 'everything' }],
-          },
-        },
+      : { rev: 0, value: (await usualRules())[route.query.does === 'fire' ? 'fire' : 'lockdown'] },
   store: (value, rev) =>
     props.id
       ? ask(api.PUT('/api/emergencies/{id}', { params: path, body: { rev, value } }))

@@ -3,6 +3,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualRules } from '../../domain/rule/usual'
 import PickList from '../../ui/PickList.vue'
 import UsedBy from '../../ui/UsedBy.vue'
 import { useRemoval } from '../../ui/removal'
@@ -16,9 +17,7 @@ const edit = useSheet<Schemas['Group']>({
   id: props.id,
   name: (x) => x.name,
   load: async (signal) =>
-    props.id
-      ? fetchObject('group', props.id, signal)
-      : { rev: 0, value: { id: 0, name: '', personIds: [], departmentIds: [] } },
+    props.id ? fetchObject('group', props.id, signal) : { rev: 0, value: (await usualRules()).group },
   store: (value, rev) =>
     props.id
       ? ask(api.PUT('/api/groups/{id}', { params: path, body: { rev, value } }))

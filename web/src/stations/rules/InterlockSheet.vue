@@ -3,6 +3,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject, useComputed } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualRules } from '../../domain/rule/usual'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import DoorTree from '../../ui/DoorTree.vue'
 import { useRemoval } from '../../ui/removal'
@@ -19,8 +20,7 @@ const edit = useSheet<Schemas['Interlock']>({
   name: (x) => x.name,
   load: async (signal) => {
     if (props.id) return fetchObject('interlock', props.id, signal)
-    const door = Number(route.query.door)
-    return { rev: 0, value: { id: 0, name: '', doorIds: door ? [door] : [], waits: true } }
+    return { rev: 0, value: (await usualRules(Number(route.query.door ?? 0))).interlock }
   },
   store: (value, rev) =>
     props.id

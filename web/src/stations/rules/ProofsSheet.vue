@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '../../api/client'
 import { useNames } from '../../core/names'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualRules } from '../../domain/rule/usual'
 import CombinationList from '../../domain/rule/CombinationList.vue'
 import SchedulePick from '../../domain/level/SchedulePick.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
@@ -23,20 +24,7 @@ const edit = useSheet<Schemas['Proofs']>({
   name: (x) => x.name,
   load: async (signal) => {
     if (props.id) return fetchObject('several proofs', props.id, signal)
-    const door = Number(route.query.door)
-    const always = (await ask(api.GET('/api/schedules', { params: { query: { q: 'Always' } }, signal }))).items[0]
-    return {
-      rev: 0,
-      value: {
-        id: 0,
-        name: '',
-        kind: 'combination',
-        doorIds: door ? [door] : [],
-        scheduleId: always?.value.id ?? 0,
-        window: 20,
-        combinations: [{ total: 2, parts: [{ groupId: 0, count: 1 }] }],
-      },
-    }
+    return { rev: 0, value: (await usualRules(Number(route.query.door ?? 0))).proofs }
   },
   store: (value, rev) =>
     props.id

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { fetchObject } from '../../core/query'
 import { useSheet } from '../../core/sheet'
+import { usualRules } from '../../domain/rule/usual'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
@@ -20,12 +21,7 @@ const edit = useSheet<Schemas['Screening']>({
   id: props.id,
   name: (x) => x.name,
   load: async (signal) =>
-    props.id
-      ? fetchObject('screening', props.id, signal)
-      : {
-          rev: 0,
-          value: { id: 0, name: '', personIds: [], departmentIds: [], deskIds: [], passIds: [], lasts: 'midnight' },
-        },
+    props.id ? fetchObject('screening', props.id, signal) : { rev: 0, value: (await usualRules()).screening },
   store: (value, rev) =>
     props.id
       ? ask(api.PUT('/api/screenings/{id}', { params: path, body: { rev, value } }))
