@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/e2e/browser"
 	"amberkeystone/rack"
 )
 
@@ -54,7 +55,7 @@ func TestAirlockPlayed(t *testing.T) {
 		w.hands("Petra Tarn")
 		w.hands("Rosa Inver")
 		w.Press("At both doors at once")
-		w.See("Good, waits for another door Rosa Inver")
+		w.seeTimes("Good, waits for another door", 2) // whichever of the two came second
 	})
 	w.step("fire opens both", func() {
 		w.Go("/rules/emergencies")
@@ -296,4 +297,12 @@ func (w *world) inARow(times int, until string) {
 		}
 	}
 	w.See(until)
+}
+
+// seeTimes waits until words show so many times.
+func (w *world) seeTimes(words string, times int) {
+	err := w.Timeout(browser.Patience).Wait(rod.Eval(`(w, n) => document.body.innerText.split(w).length > n`, words, times))
+	if err != nil {
+		panic(fmt.Sprintf("%q does not show %d times; the page says: %s", words, times, w.Text()))
+	}
 }

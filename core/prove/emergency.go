@@ -93,7 +93,7 @@ func (b *Book) startWords(x *site.Emergency) string {
 		}
 	}
 	if x.Reads > 0 {
-		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at one of its doors, with %s", small[x.Reads], site.ReadsWithin,
+		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at one of its doors, with %s", few(x.Reads), site.ReadsWithin,
 			b.levelsThat(func(a site.Authorities) bool { return a.LocksDown })))
 	}
 	return "Started " + either(ways) + "."

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
@@ -118,4 +119,35 @@ func TestScreeningWords(t *testing.T) {
 	x.DeskIDs = []site.ID{2}
 	x.LevelID, x.PassIDs = 0, []site.ID{1}
 	assert.Equal(t, []string{"Quay clears whoever comes in there, and nobody does: the level that counts until then does not lead there."}, b.ScreeningMeaning(&x).Wrong)
+}
+
+// Whatever a sheet holds while it is being filled in has words: nothing that is out of bounds stops them.
+func TestWordsOfUnfinishedRules(t *testing.T) {
+	b := guarded(t)
+	rapid.Check(t, func(t *rapid.T) {
+		n := func(label string) int { return rapid.IntRange(-3, 9).Draw(t, label) }
+		id := func(label string) site.ID {
+			return site.ID(rapid.SampledFrom([]int{-1, 0, 1, 3, 42, 50, 99}).Draw(t, label))
+		}
+		e := site.Emergency{
+			Does:    rapid.SampledFrom([]site.EmergencyKind{"", site.Lockdown, site.FireRelease, "x"}).Draw(t, "does"),
+			Targets: []site.Target{{Kind: rapid.SampledFrom([]site.TargetKind{"", site.AtDoor, site.Everything, site.AtFloor}).Draw(t, "kind"), ID: id("target")}},
+			Reads:   n("reads"), Overrides: rapid.Bool().Draw(t, "overrides"), CardEnds: rapid.Bool().Draw(t, "ends"),
+		}
+		require.NotEmpty(t, b.Rehearse(&e, 1000).Words)
+		s := site.Screening{
+			PersonIDs: []site.ID{id("person")}, DepartmentIDs: []site.ID{id("department")}, LevelID: id("level"), DeskIDs: []site.ID{id("desk")},
+			PassIDs: []site.ID{id("pass")}, Lasts: rapid.SampledFrom([]site.Lasting{"", site.LastsHours, site.LastsDays, "x"}).Draw(t, "lasts"), Count: n("count"),
+		}
+		require.NotEmpty(t, b.ScreeningMeaning(&s).Words)
+		p := site.Proofs{Kind: rapid.SampledFrom([]site.ProofKind{"", site.Combined, site.Approval}).Draw(t, "proofs"), DoorIDs: []site.ID{id("at")}, Window: n("window")}
+		for range rapid.IntRange(0, 2).Draw(t, "combinations") {
+			c := site.Combination{Total: n("total"), Confirmed: rapid.Bool().Draw(t, "confirmed")}
+			for range rapid.IntRange(0, 3).Draw(t, "parts") {
+				c.Parts = append(c.Parts, site.Part{GroupID: id("group"), Count: n("of")})
+			}
+			p.Combinations = append(p.Combinations, c)
+		}
+		require.NotEmpty(t, b.MeaningOf(&p).Words)
+	})
 }

@@ -210,7 +210,7 @@ func (b *Book) CombinationWords(c *site.Combination) string {
 	}
 	out := both(b.wantedWords(wanted))
 	if len(c.Parts) == 0 {
-		out = small[min(c.Total, len(small)-1)] + " people who may come in"
+		out = few(c.Total) + " people who may come in"
 	}
 	if c.Listed {
 		out += ", in this order"
@@ -223,13 +223,18 @@ func (b *Book) CombinationWords(c *site.Combination) string {
 
 var small = [...]string{"none", "one", "two", "three", "four", "five"}
 
+// few writes a small number as a word.
+func few(n int) string {
+	if n > 0 && n < len(small) {
+		return small[n]
+	}
+	return fmt.Sprint(n)
+}
+
 // wantedWords names what is still wanted: "one from Registrars".
 func (b *Book) wantedWords(list []pass.Wanted) (out []string) {
 	for _, w := range list {
-		n := fmt.Sprint(w.Count)
-		if w.Count > 0 && w.Count < len(small) {
-			n = small[w.Count]
-		}
+		n := few(w.Count)
 		if w.Group == 0 {
 			out = append(out, n+" more who may come in")
 			continue

@@ -16,7 +16,7 @@ type fill struct {
 
 // lay lays out the places of a combination, one a person.
 func (f *fill) lay(c *site.Combination) {
-	f.n = min(c.Total, len(f.slots))
+	f.n = max(0, min(c.Total, len(f.slots)))
 	at := 0
 	for _, p := range c.Parts {
 		for range p.Count {

@@ -11,6 +11,9 @@ const mostTried = 200_000
 
 // Possible reports whether some people, n in all, can fill a combination. May tells who is in which group.
 func Possible(c *site.Combination, n int, may func(person int, group site.ID) bool) bool {
+	if c.Total < 1 {
+		return false
+	}
 	var f fill
 	f.lay(c)
 	for s := range f.n { // a place finds its person, moving others where that helps
@@ -39,6 +42,9 @@ func (f *fill) find(slot, n int, may func(person int, group site.ID) bool, tried
 // Sets lists sets of people who fill a combination, each once, in the order of the people: how many there are, and the
 // first of them. Known is false where there are too many to go through.
 func Sets(c *site.Combination, n, first int, may func(person int, group site.ID) bool) (count int, list [][]int, known bool) {
+	if c.Total < 1 || c.Total > site.MostTogether { // as while it is being filled in
+		return 0, nil, true
+	}
 	tries := 1
 	for i := range c.Total {
 		tries = tries * (n - i) / (i + 1)
