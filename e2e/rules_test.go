@@ -30,6 +30,18 @@ func TestTwoAtTheVault(t *testing.T) {
 		w.reads("Kofi Ostrander")
 		w.See("Good so far, waits for more")
 	})
+	w.step("a wrong pair, one person twice, too late", func() {
+		w.at("2026-11-25 10:05:00")
+		w.reads("Kofi Ostrander")
+		w.reads("Linnea Vane")
+		w.See("Refused: nobody who is wanted here now")
+		w.See("somebody else was refused, so all begin anew")
+		w.at("2026-11-25 10:10:00")
+		w.reads("Kofi Ostrander")
+		w.Press("Present card")
+		w.at("2026-11-25 10:11:00")
+		w.See("Refused: the others did not come in time")
+	})
 	w.step("asked", func() {
 		w.Go("/prove?q=Kofi at Specimen vault Fri 10:00")
 		w.See("Not alone: it takes one from Conservators too")
