@@ -30,7 +30,7 @@ const say = (x: Schemas['AwaitingNow'], what: 'confirm' | 'refuse') =>
 </script>
 
 <template>
-  <div v-if="list.length" class="print:hidden border-b-2 border-violet bg-paper px-4 py-1.5" role="alert">
+  <div v-if="list.length" class="print:hidden border-b border-violet bg-paper px-4 py-1.5" role="alert">
     <p v-for="x in list" :key="x.id" class="flex flex-wrap items-center gap-2 text-[14px]">
       <span
         ><b>{{ x.people.join(' and ') }}</b> wait at

@@ -79,6 +79,6 @@ defineExpose({ present: (bits: string) => play({ do: 'present', bits }) })
         </div>
       </template>
     </div>
-    <BenchLog v-if="bench" :bench="bench" :zone="zone" class="max-h-[380px]" />
+    <BenchLog v-if="bench" :bench="bench" :zone="zone" />
   </section>
 </template>

@@ -43,7 +43,7 @@ watch(
       <div class="flex items-center gap-3 px-3.5 pt-3 pb-1">
         <PersonFace :id="first.person.id" :name="first.person.name" />
         <span class="min-w-0"
-          ><RouterLink class="block text-[18px] font-bold underline" :to="`/people/${first.person.id}`">{{
+          ><RouterLink class="block text-[16px] font-bold underline" :to="`/people/${first.person.id}`">{{
             first.person.name
           }}</RouterLink
           ><span class="note">{{ first.person.hint }}</span></span

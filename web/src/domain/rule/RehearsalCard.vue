@@ -19,7 +19,7 @@ defineProps<{ rehearsal?: Schemas['Rehearsal'] | undefined }>()
     <p v-for="w in rehearsal?.wrong ?? []" :key="w" class="px-3.5 pt-2 text-[13px] font-semibold text-wine">
       {{ w }}
     </p>
-    <div class="max-h-[380px] overflow-auto" tabindex="0" role="region" aria-label="Doors of the rehearsal">
+    <div class="max-h-[560px] overflow-auto" tabindex="0" role="region" aria-label="Doors of the rehearsal">
       <table class="w-full text-[13px]">
         <thead class="sticky top-0 bg-paper text-left text-ash">
           <tr>

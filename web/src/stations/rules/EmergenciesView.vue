@@ -77,7 +77,7 @@ const state = (x: Now) => {
         v-for="x in list"
         :key="x.id"
         class="card mb-3"
-        :class="x.on.length ? 'border-violet outline-1 outline-violet' : ''"
+        :class="x.on.length ? 'border-violet' : ''"
         :aria-label="x.name"
       >
         <div class="card-head">
@@ -106,7 +106,7 @@ const state = (x: Now) => {
           >
             End {{ x.name }}
           </button>
-          <label v-if="!x.on.length" class="min-w-52 flex-1"
+          <label v-if="!x.on.length" class="min-w-48 flex-1"
             ><input
               v-model="why"
               class="field"

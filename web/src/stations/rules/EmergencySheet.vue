@@ -170,7 +170,7 @@ const remove = useRemoval(edit, {
             label="Doors of the emergency"
             places
             :sets="(sets.data.value ?? []).map((s) => s.value)"
-            class="h-[300px]"
+            class="h-[232px]"
           />
           <p v-if="wrong('targets')" data-wrong class="mt-1 text-[12px] font-semibold text-wine">
             {{ wrong('targets') }}

@@ -70,7 +70,7 @@ const shown = (x: Schemas['ScreeningNow']) =>
             <button
               v-if="p.stands.cleared"
               type="button"
-              class="btn btn-quiet w-40 px-1"
+              class="btn btn-quiet w-44 px-1"
               :disabled="busy"
               :aria-label="`Withdraw: ${p.person.name}`"
               @click="clear(x.id, p.person.id, true)"
@@ -79,7 +79,7 @@ const shown = (x: Schemas['ScreeningNow']) =>
             ><button
               v-else
               type="button"
-              class="btn w-40 px-1"
+              class="btn w-44 px-1"
               :disabled="busy"
               :aria-label="`Clear ${inClock(p.stands.would)}: ${p.person.name}`"
               @click="clear(x.id, p.person.id)"
