@@ -218,7 +218,7 @@ func (s *Server) move(ctx context.Context, who string, in *Elsewhere) error {
 	}
 	chosen := in.People
 	for _, id := range chosen {
-		if b.Config.Person(id) == nil {
+		if b.Config.Person(id) == nil && in.To != 0 { // who was removed may be forgiven still
 			return &store.Taken{Field: "people", Words: "one of these people does not exist, or no longer"}
 		}
 	}

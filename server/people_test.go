@@ -99,6 +99,8 @@ func TestMatrixOverHTTP(t *testing.T) {
 		c.get("/api/matrix?rows="+rows, &m)
 		assert.Equal(t, n, m.People, rows)
 	}
+	c.want(200, `"rows":[]`, "GET", "/api/matrix?offset=9223372036854775807&column=9223372036854775807", "")
+	c.want(200, `"groups":[]`, "GET", "/api/rights?offset=9223372036854775807", "")
 	c.want(422, "from", "GET", "/api/matrix?from=soon", "")
 	c.want(422, "is not a moment", "GET", "/api/matrix.csv?from=soon", "")
 }

@@ -264,7 +264,8 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 	}
 	b := s.current()
 	out := MatrixShown{When: when, Columns: []MatrixDoor{}, DoorCount: len(m.Doors), Rows: []MatrixRowLine{}, RowCount: len(m.Rows)}
-	first, last := min(in.Column, len(m.Doors)), min(in.Column+in.Doors, len(m.Doors))
+	first := min(in.Column, len(m.Doors))
+	last := min(first+in.Doors, len(m.Doors))
 	count := make([]int, len(m.Doors))
 	for _, r := range m.Rows {
 		out.People += len(r.People)
@@ -278,7 +279,7 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 		d := m.Doors[i]
 		out.Columns = append(out.Columns, MatrixDoor{d.ID, d.Name, b.TargetWords(site.Target{Kind: site.AtFloor, ID: d.FloorID}), count[i]})
 	}
-	for _, r := range m.Rows[min(in.Offset, len(m.Rows)):min(in.Offset+in.Limit, len(m.Rows))] {
+	for _, r := range part(m.Rows, in.Offset, in.Limit) {
 		line := MatrixRowLine{Members: []store.Place{}, Count: len(r.People), Cells: cellText(r.Cells[first:last]), Open: r.Open}
 		for _, p := range r.People[:min(len(r.People), 12)] {
 			line.Members = append(line.Members, names(p))

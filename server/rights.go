@@ -73,13 +73,13 @@ func (s *Server) rights(in *RightsInput) RightsShown {
 	begin := func(id site.ID, g RightsGroup) { at[id], out.Groups = len(out.Groups), append(out.Groups, g) }
 	if in.By == "person" {
 		out.Total = len(people)
-		people = people[min(in.Offset, len(people)):min(in.Offset+in.Limit, len(people))]
+		people = part(people, in.Offset, in.Limit)
 		for _, p := range people {
 			begin(p.ID, RightsGroup{Place: s.placeOfPerson(b, p.ID), Lines: []RightLine{}})
 		}
 	} else {
 		out.Total = len(doors)
-		doors = doors[min(in.Offset, len(doors)):min(in.Offset+in.Limit, len(doors))]
+		doors = part(doors, in.Offset, in.Limit)
 		for _, d := range doors {
 			begin(d.ID, RightsGroup{Place: store.Place{ID: d.ID, Kind: "door", Name: d.Name}, Floor: floorWords(b, d), Lines: []RightLine{}})
 		}
@@ -149,4 +149,10 @@ func (s *Server) rightsCSV(c *gin.Context) {
 	if err := csvlist.WriteEach(c.Writer, rows); err != nil {
 		slog.Info("a list of rights was not read to its end", "err", err)
 	}
+}
+
+// part is so many of a list after those that are left out, however many these are.
+func part[T any](list []T, offset, limit int) []T {
+	list = list[min(offset, len(list)):]
+	return list[:min(limit, len(list))]
 }
