@@ -40,13 +40,34 @@ func (g LevelsGate) Check(p *pass.Pass) pass.Verdict {
 				near.limited = l
 				continue
 			}
+			if way.Stops != 0 {
+				g.board(p, l, schedule, way.Stops)
+				continue
+			}
 			p.Level, p.Schedule = l.ID, schedule.ID
 			p.Trace.Add(pass.CheckLevel, true, int64(l.ID), 0)
 			p.Trace.Add(pass.CheckHours, true, int64(schedule.ID), 0)
 			return pass.Yes
 		}
 	}
+	if p.Stops != (site.StopSet{}) {
+		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
+		p.Trace.Add(pass.CheckHours, true, int64(p.Schedule), 0)
+		return pass.Yes
+	}
 	return g.refuse(p, &near)
+}
+
+// board adds the floors that a level releases now. The first level that releases any is named.
+func (g LevelsGate) board(p *pass.Pass, l *Level, s *Schedule, stops uint16) {
+	if set := &g.stops[stops]; *set != (site.StopSet{}) {
+		if p.Stops == (site.StopSet{}) {
+			p.Level, p.Schedule = l.ID, s.ID
+		}
+		p.Stops.Join(set)
+		return
+	}
+	p.Floorless = l.ID
 }
 
 // nearest is the levels that lead through the door and do not help now, by what is wrong.
@@ -75,6 +96,11 @@ func (g LevelsGate) refuse(p *pass.Pass, near *nearest) pass.Verdict {
 		p.Level = near.dated.ID
 		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
 		return refuse(p, pass.LevelDates, pass.CheckDates, int64(p.Level), 0)
+	}
+	if p.Floorless != 0 { // it comes to the car, and to no floor
+		p.Level = p.Floorless
+		p.Trace.Add(pass.CheckLevel, true, int64(p.Level), 0)
+		return refuse(p, pass.FloorNotAllowed, pass.CheckFloor, 0, 0)
 	}
 	return refuse(p, pass.NoLevel, pass.CheckLevel, 0, 0)
 }

@@ -2,6 +2,7 @@ package access
 
 import (
 	"math/bits"
+	"slices"
 
 	"amberkeystone/core/cards"
 	"amberkeystone/core/hours"
@@ -42,6 +43,7 @@ type Way struct {
 	Level    int32 // index into Table.Levels
 	Schedule int32 // index into Table.Schedules
 	Side     site.Side
+	Stops    uint16 // of an elevator: the number of its stops, as AddStops gave it; 0 of a door
 }
 
 // Schedule is a compiled schedule.
@@ -67,11 +69,12 @@ type Table struct {
 	// Instead says that somebody's PIN does here where a card is asked, so that others typed there are wrong ones.
 	Instead bool
 
-	ways   []Way    // by door, then by level, in the order of the entries
-	starts []int32  // where the ways of each level of each door begin, of doors with more ways than levels
-	blocks []uint64 // of each door: its head, then a bit for each level that leads through it
-	stride int      // of a block
-	here   []uint64 // the levels that lead through any door
+	ways   []Way          // by door, then by level, in the order of the entries
+	starts []int32        // where the ways of each level of each door begin, of doors with more ways than levels
+	blocks []uint64       // of each door: its head, then a bit for each level that leads through it
+	stride int            // of a block
+	here   []uint64       // the levels that lead through any door
+	stops  []site.StopSet // of ways, by their number; the first is no elevator's
 }
 
 // The head of a block: what is fitted at the two sides, whether starts is needed, and in the upper half where the ways
@@ -83,6 +86,18 @@ const (
 	keypadOut
 	several // a level leads through the door more than once
 )
+
+// AddStops takes in stops of an elevator, and returns their number. Equal ones are one.
+func (t *Table) AddStops(s site.StopSet) uint16 {
+	if t.stops == nil {
+		t.stops = make([]site.StopSet, 1)
+	}
+	if i := slices.Index(t.stops[1:], s); i >= 0 {
+		return uint16(i + 1)
+	}
+	t.stops = append(t.stops, s)
+	return uint16(len(t.stops) - 1)
+}
 
 // SetWays lays out which levels lead through which doors: list[i] are those of Doors[i], by level.
 func (t *Table) SetWays(list [][]Way) {

@@ -8,6 +8,9 @@ import (
 
 // Follow takes note of what happens at the door.
 func (d *Door) Follow(f *pass.Fact, do *pass.Effects) {
+	if d.Config.Car != nil {
+		return // its floors are package elevator's
+	}
 	switch f.Kind {
 	case pass.WasGranted:
 		p := Pass{Number: f.Pass, Person: f.Person, Out: f.Out, With: f.With}
@@ -41,7 +44,9 @@ func (d *Door) tellAll(do *pass.Effects) {
 
 // Claim wants the lock released, or not.
 func (d *Door) Claim(say func(out point.Address, rank point.Rank, on bool)) {
-	say(d.Config.Wired().Lock, point.Door, d.Released())
+	if d.Config.Car == nil {
+		say(d.Config.Wired().Lock, point.Door, d.Released())
+	}
 }
 
 // Save remembers nothing: after a restart the door is closed and locked until its inputs say otherwise.

@@ -59,7 +59,7 @@ func (im *Image) Compile() *Compiled {
 		level[l.ID] = int32(i)
 		t.Levels = append(t.Levels, access.Level{ID: l.ID, May: access.AuthorityOf(l.Authorities)})
 	}
-	t.SetWays(ways(im.Levels, door, schedule))
+	t.SetWays(ways(t, im.Levels, door, schedule))
 	shared := newSets(level, t.Zone, t.Directory)
 	for i := range im.People {
 		c.add(&im.People[i], shared)
@@ -136,15 +136,23 @@ func (c *Compiled) Alone(p *site.Person) *Compiled {
 }
 
 // ways lists the ways through each door, by level, in the order of the entries.
-func ways(levels []Level, door map[site.ID]int, schedule map[site.ID]int32) [][]access.Way {
+func ways(t *access.Table, levels []Level, door map[site.ID]int, schedule map[site.ID]int32) [][]access.Way {
 	by := make([][]access.Way, len(door))
 	for i, l := range levels {
 		for _, e := range l.Entries {
 			d := door[e.DoorID]
-			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID], Side: e.Side})
+			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID], Side: e.Side, Stops: stopsOf(t, d, e.Stops)})
 		}
 	}
 	return by
+}
+
+// stopsOf is the number of some stops of a door that is an elevator; 0 of another.
+func stopsOf(t *access.Table, door int, s site.StopSet) uint16 {
+	if t.Doors[door].Car == nil {
+		return 0
+	}
+	return t.AddStops(s)
 }
 
 // span turns dates into instants: from the first minute of From, through the last of Until.

@@ -19,6 +19,11 @@ func (im *Image) Mentions() []site.ID {
 	var out []site.ID
 	for _, d := range im.Doors {
 		out = append(out, d.ID, d.FloorID, d.PlanID)
+		if d.Car != nil {
+			for _, s := range d.Car.Stops {
+				out = append(out, s.FloorID)
+			}
+		}
 	}
 	for _, x := range im.Inputs {
 		out = append(out, x.ID)
@@ -133,7 +138,7 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[site.Holiday]("has other dates, type or hours")),
 		diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names,
 			plain[site.DatedChange]("has other doors, dates or another mode")),
-		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names)),
+		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names, old.cars(), new.cars())),
 		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID }, names,
 			plain[site.Interlock]("has other doors, or waits where it refused")),
 		diffLists("area", old.Rules.Areas, new.Rules.Areas, func(x site.Area) site.ID { return x.ID }, names,
@@ -243,6 +248,7 @@ func doorWords(names Names) func(a, b site.Door) string {
 		if a.OutOfUse != b.OutOfUse {
 			w = append(w, either(b.OutOfUse, "is out of use", "is in use again"))
 		}
+		w = append(w, carWords(names, a.Car, b.Car)...)
 		if a.Relock != b.Relock {
 			w = append(w, "re-locks "+relockWords[b.Relock])
 		}
@@ -253,14 +259,64 @@ func doorWords(names Names) func(a, b site.Door) string {
 	}
 }
 
+// carWords says what differs in the floors of an elevator.
+func carWords(names Names, a, b *site.Car) (w []string) {
+	switch {
+	case a == nil && b == nil:
+		return nil
+	case a == nil:
+		return []string{"is an elevator now"}
+	case b == nil:
+		return []string{"is no elevator any more"}
+	}
+	for i, s := range b.Stops {
+		k := a.StopAt(s.FloorID)
+		floor := names.of("floor", s.FloorID)
+		switch {
+		case k < 0:
+			w = append(w, "stops at "+floor)
+		case a.Stops[k].Relay != s.Relay:
+			w = append(w, fmt.Sprintf("%s by relay %d, was %d", floor, s.Relay, a.Stops[k].Relay))
+		case a.Stops[k].FreeID != s.FreeID && s.FreeID != 0:
+			w = append(w, floor+" is free during "+names.of("schedule", s.FreeID))
+		case a.Stops[k].FreeID != s.FreeID:
+			w = append(w, floor+" is no longer free by a schedule")
+		case i != k:
+			w = append(w, floor+" is another stop in its order")
+		}
+	}
+	for _, s := range a.Stops {
+		if b.StopAt(s.FloorID) < 0 {
+			w = append(w, "no longer stops at "+names.of("floor", s.FloorID))
+		}
+	}
+	if !slices.Equal(a.Boards, b.Boards) || !slices.Equal(a.Buttons, b.Buttons) {
+		w = append(w, "floors on other expanders")
+	}
+	if a.Fire != b.Fire {
+		w = append(w, either(b.Fire == site.FireDrops, "in a fire its floor relays drop", "in a fire its floors are released"))
+	}
+	return w
+}
+
 var relockWords = map[site.Relock]string{
 	site.OnOpening: "on opening",
 	site.OnClosing: "on closing",
 	site.AtEnd:     "at the end of the time",
 }
 
-func (e Entry) words(names Names) string {
+func (e Entry) words(names Names, floors map[site.ID]*site.Car) string {
 	way := ""
+	if car := floors[e.DoorID]; car != nil {
+		var to []string
+		for _, f := range car.Floors(&e.Stops) {
+			to = append(to, names.of("floor", f))
+		}
+		way = " to " + strings.Join(to, ", ")
+		if len(to) == 0 {
+			way = " to no floor"
+		}
+	}
 	switch e.Side {
 	case site.SideIn:
 		way = " on the way in"
@@ -270,19 +326,20 @@ func (e Entry) words(names Names) string {
 	return fmt.Sprintf("%s%s during %s", names.of("door", e.DoorID), way, names.of("schedule", e.ScheduleID))
 }
 
-func levelWords(names Names) func(a, b Level) string {
+// levelWords says what differs in a level; cars are the elevators of the images before and after.
+func levelWords(names Names, was, is map[site.ID]*site.Car) func(a, b Level) string {
 	return func(a, b Level) string {
 		var w []string
 		for _, e := range b.Entries {
 			if !slices.Contains(a.Entries, e) {
-				w = append(w, "opens "+e.words(names))
+				w = append(w, "opens "+e.words(names, is))
 			}
 		}
 		for _, e := range a.Entries {
 			if !slices.Contains(b.Entries, e) {
 				w = append(
 					w,
-					"no longer opens "+e.words(names),
+					"no longer opens "+e.words(names, was),
 				)
 			}
 		}

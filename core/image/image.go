@@ -53,13 +53,15 @@ type Level struct {
 
 // Entry lets through a door, or one side of it, while a schedule is open.
 type Entry struct {
-	DoorID     site.ID   `json:"doorId"`
-	ScheduleID site.ID   `json:"scheduleId"`
-	Side       site.Side `json:"side,omitempty"`
+	DoorID     site.ID      `json:"doorId"`
+	ScheduleID site.ID      `json:"scheduleId"`
+	Side       site.Side    `json:"side,omitempty"`
+	Stops      site.StopSet `json:"stops,omitzero"` // of an elevator
 }
 
 func (e Entry) compare(o Entry) int {
-	return cmp.Or(cmp.Compare(e.DoorID, o.DoorID), cmp.Compare(e.ScheduleID, o.ScheduleID), cmp.Compare(e.Side, o.Side))
+	return cmp.Or(cmp.Compare(e.DoorID, o.DoorID), cmp.Compare(e.ScheduleID, o.ScheduleID), cmp.Compare(e.Side, o.Side),
+		cmp.Compare(e.Stops[1], o.Stops[1]), cmp.Compare(e.Stops[0], o.Stops[0]))
 }
 
 // SiteLevels returns the levels as a configuration has them, of the controller's own doors.
@@ -68,6 +70,11 @@ func (im *Image) SiteLevels() []site.Level {
 	for _, l := range im.Levels {
 		x := site.Level{ID: l.ID, Authorities: l.Authorities}
 		for _, e := range l.Entries {
+			if car := im.car(e.DoorID); car != nil {
+				ride := &site.Ride{CarIDs: []site.ID{e.DoorID}, FloorIDs: car.Floors(&e.Stops)}
+				x.Entries = append(x.Entries, site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: e.ScheduleID, Ride: ride})
+				continue
+			}
 			t := site.Target{Kind: site.AtDoor, ID: e.DoorID}
 			if e.Side != site.BothSides {
 				t.Kind, t.Out = site.AtReader, e.Side == site.SideOut
@@ -75,6 +82,27 @@ func (im *Image) SiteLevels() []site.Level {
 			x.Entries = append(x.Entries, site.Entry{Target: t, ScheduleID: e.ScheduleID})
 		}
 		out = append(out, x)
+	}
+	return out
+}
+
+// car returns the floors of a door of the image; nil where it is none of its elevators.
+func (im *Image) car(door site.ID) *site.Car {
+	for i := range im.Doors {
+		if im.Doors[i].ID == door {
+			return im.Doors[i].Car
+		}
+	}
+	return nil
+}
+
+// cars are the elevators of the image.
+func (im *Image) cars() map[site.ID]*site.Car {
+	out := map[site.ID]*site.Car{}
+	for i := range im.Doors {
+		if c := im.Doors[i].Car; c != nil {
+			out[im.Doors[i].ID] = c
+		}
 	}
 	return out
 }
@@ -148,6 +176,9 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 			continue
 		}
 		doors[d.ID], plans[d.PlanID] = true, true
+		for _, id := range d.Schedules() {
+			schedules[id] = true
+		}
 		d = d.DecidingOnly()
 		if d.Points != nil { // those of its port are not said, nor are those of what is not fitted
 			plain, own := d, d.Fitted()
@@ -394,6 +425,11 @@ func (im *Image) check() error {
 		doors[d.ID] = true
 		if !plans[d.PlanID] {
 			return fmt.Errorf("image: door %d follows plan %d, which is not in it", d.ID, d.PlanID)
+		}
+		for _, id := range d.Schedules() {
+			if !schedules[id] {
+				return fmt.Errorf("image: a floor of car %d follows schedule %d, which is not in it", d.ID, id)
+			}
 		}
 	}
 	for _, x := range im.Rules.Proofs {

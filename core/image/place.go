@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/asks"
 	"amberkeystone/core/cards"
 	"amberkeystone/core/door"
+	"amberkeystone/core/elevator"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/rules/fire"
@@ -30,6 +31,7 @@ type Place struct {
 	Door *door.Door
 	Asks *asks.Part
 	Hold *holds.Hold
+	Car  *elevator.Car   // of an elevator; of a door it does nothing
 	Keys [2]*keypad.Lock // of the reader in, and of the reader out
 	// Parts in the order in which they follow a fact, and are woken where several are due at one instant.
 	Parts []Slot
@@ -120,7 +122,7 @@ func (c *Compiled) Place(i int) *Place { return c.placeWith(i, keypad.NewHolders
 func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
 	d := &c.Doors[i]
 	table := c.Table
-	machine := &door.Door{Config: d}
+	machine, car := &door.Door{Config: d}, c.car(i)
 	first := &firstcard.Part{Line: c.Lines[i], Rule: &d.FirstCard, MayOpen: table.MayOpen}
 	in, out := c.keypad(i, false), c.keypad(i, true)
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
@@ -128,26 +130,42 @@ func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
 	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
 	down.May = func(p *pass.Pass) bool { return table.Holds(p, access.LocksDown) }
 	p := &Place{
-		ID: d.ID, down: down, fire: release, Door: machine, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock},
+		ID: d.ID, down: down, fire: release, Door: machine, Car: car, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock},
 		Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)},
 	}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
 		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
 	}
-	p.clear = &screening.Part{Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Under: table.Under}
+	p.clear = &screening.Part{Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Rides: d.Car != nil, Under: table.Under}
 	p.together = [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
 	p.typed = &keypad.HolderPart{Holders: holders, Door: d.ID, First: i == 0}
 	p.Parts = []Slot{
 		{"door", machine}, {"entry in", in.entry}, {"entry out", out.entry}, {"in", in.lock}, {"out", out.lock},
 		{"first", first}, {"fire", release}, {"lockdown", down}, {"hold", hold}, {"toggle", flip}, {"asks", p.Asks},
 		{"areas", p.areas}, {"interlock", p.lock}, {"together in", p.together[0]}, {"together out", p.together[1]},
-		{"screening", p.clear}, {"cards", p.typed}, {"help", &keypad.Help{Calls: table.CallsForHelp}},
+		{"screening", p.clear}, {"cards", p.typed}, {"help", &keypad.Help{Calls: table.CallsForHelp}}, {"car", car},
 	}
 	for side := range p.Gates {
 		p.Gates[side] = c.gates(p, i, side, first)
 	}
 	return p
+}
+
+// car lays out the floors of an elevator.
+func (c *Compiled) car(i int) *elevator.Car {
+	d := &c.Doors[i]
+	out := &elevator.Car{Config: d, Local: c.Lines[i].Local}
+	if d.Car == nil {
+		return out
+	}
+	out.Free = make([]*hours.Schedule, len(d.Car.Stops))
+	for k, s := range d.Car.Stops {
+		if s.FreeID != 0 {
+			out.Free[k] = c.timetable(s.FreeID)
+		}
+	}
+	return out
 }
 
 // gates lists the checks of one side of door i, in the order of design 3.5: those that have something to check there.

@@ -119,7 +119,7 @@ func (s *Shared) ways(t *access.Table, door map[site.ID]int) [][]access.Way {
 				)
 			}
 			d := door[e.DoorID]
-			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: n, Side: e.Side})
+			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: n, Side: e.Side, Stops: stopsOf(t, d, e.Stops)})
 		}
 	}
 	return by

@@ -68,14 +68,14 @@ var Kinds = []Kind{
 		word: "door", list: func(c *site.Config) *[]site.Door { return &c.Doors },
 		id: func(o *site.Door) *site.ID { return &o.ID }, name: func(o *site.Door) string { return o.Name },
 		refs: func(o *site.Door) []Ref {
-			return []Ref{
+			return append(carRefs(o.Car), []Ref{
 				{"floorId", "floor", o.FloorID},
 				{"controllerId", "controller", o.ControllerID},
 				{"planId", "plan", o.PlanID},
 				{"supplyId", "supply", o.SupplyID},
 				{"outsideAreaId", "area", o.OutsideAreaID},
 				{"insideAreaId", "area", o.InsideAreaID},
-			}
+			}...)
 		},
 		fill: func(o *site.Door) {
 			if o.FirstCard.Who == "" { // written before doors had one
@@ -257,6 +257,9 @@ func levelRefs(l *site.Level) []Ref {
 		at := fmt.Sprintf("entries[%d].", i)
 		kind, id := e.Target.Refers()
 		to = append(to, Ref{at + "target.id", kind, id}, Ref{at + "scheduleId", "schedule", e.ScheduleID})
+		if e.Ride != nil {
+			to = append(append(to, refs(at+"ride.floorIds", "floor", e.Ride.FloorIDs...)...), refs(at+"ride.carIds", "door", e.Ride.CarIDs...)...)
+		}
 		for k, t := range e.Except {
 			kind, id := t.Refers()
 			to = append(to, Ref{fmt.Sprintf("%sexcept[%d].id", at, k), kind, id})
@@ -264,6 +267,18 @@ func levelRefs(l *site.Level) []Ref {
 	}
 	for i, id := range l.Includes {
 		to = append(to, Ref{fmt.Sprintf("includes[%d]", i), "level", id})
+	}
+	return to
+}
+
+func carRefs(c *site.Car) []Ref {
+	if c == nil {
+		return nil
+	}
+	var to []Ref
+	for i, s := range c.Stops {
+		at := fmt.Sprintf("car.stops[%d].", i)
+		to = append(to, Ref{at + "floorId", "floor", s.FloorID}, Ref{at + "freeId", "schedule", s.FreeID})
 	}
 	return to
 }

@@ -30,7 +30,8 @@ const (
 	Confirm                      // On: those come in at Doors who together wait for an operator; else they are refused
 	Cleared                      // Clearances: who is cleared, as other controllers or an operator say
 	Lift                         // locked keypads of Doors work again
-	Release                      // an operator lets somebody through Doors, once
+	Release                      // an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
+	Louder                       // On: the log of Doors that are cars tells of relays until Until; else that ends
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )
 
@@ -46,6 +47,7 @@ type Input struct {
 	By         time.Duration
 	Lines      int
 	Doors      []site.ID // none listed: all of the controller
+	Floors     []site.ID // of Release
 	Mode       hours.Mode
 	Until      hours.Instant // 0: until it is ended
 	Places     []pass.Whereabouts

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"amberkeystone/core/elevator"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
@@ -99,7 +100,14 @@ func (p *Panel) drive(at point.Address, on bool) {
 func (p *Panel) lockUnused() {
 	used := map[point.Address]bool{}
 	for i := range p.c.Doors {
-		used[p.c.Doors[i].Wired().Lock] = true
+		d := &p.c.Doors[i]
+		used[d.Wired().Lock] = true
+		if d.Car != nil && !d.OutOfUse {
+			for _, s := range d.Car.Stops {
+				at, _ := d.Car.Relay(s.Relay)
+				used[at] = true
+			}
+		}
 	}
 	for i := range p.c.Outputs {
 		used[p.c.Outputs[i].At] = p.c.Outputs[i].When != site.ByHand
@@ -119,24 +127,29 @@ func (p *Panel) show(place int, out bool, what pass.Feedback) {
 		at = w.Out
 	}
 	p.outputs = append(p.outputs, Output{Point: at, Show: what})
+	if d := &p.c.Doors[place]; d.Car != nil && d.Out.Fitted { // both readers in the car show it
+		p.outputs = append(p.outputs, Output{Point: w.Out, Show: what})
+	}
 }
 
 // DoorState is what a controller can tell of a door.
 type DoorState struct {
-	Port        int             `json:"port"`
-	Door        site.ID         `json:"door"`
-	Mode        hours.Mode      `json:"mode"`
-	Until       hours.Instant   `json:"until,omitempty"` // when it asks something else; 0: never
-	Released    bool            `json:"released"`
-	Open        bool            `json:"open"`
-	Alarm       string          `json:"alarm,omitempty"`
-	Waits       bool            `json:"waits,omitempty"`       // for its first card
-	Layer       hours.Layer     `json:"layer,omitempty"`       // that decides
-	Keypad      hours.Instant   `json:"keypad,omitempty"`      // its keypad is locked until then
-	LockedCards []keypad.Locked `json:"lockedCards,omitempty"` // by wrong PINs there
-	Awaiting    *Awaiting       `json:"awaiting,omitempty"`    // an operator has the last word on them; nil: nobody
-	Emergencies []site.ID       `json:"emergencies,omitempty"` // lockdowns and fire releases that are on; 0: by hand
-	Held        *Held           `json:"held,omitempty"`        // by an operator; nil: not
+	Port        int              `json:"port"`
+	Door        site.ID          `json:"door"`
+	Mode        hours.Mode       `json:"mode"`
+	Until       hours.Instant    `json:"until,omitempty"` // when it asks something else; 0: never
+	Released    bool             `json:"released"`
+	Open        bool             `json:"open"`
+	Alarm       string           `json:"alarm,omitempty"`
+	Waits       bool             `json:"waits,omitempty"`       // for its first card
+	Layer       hours.Layer      `json:"layer,omitempty"`       // that decides
+	Keypad      hours.Instant    `json:"keypad,omitempty"`      // its keypad is locked until then
+	LockedCards []keypad.Locked  `json:"lockedCards,omitempty"` // by wrong PINs there
+	Awaiting    *Awaiting        `json:"awaiting,omitempty"`    // an operator has the last word on them; nil: nobody
+	Emergencies []site.ID        `json:"emergencies,omitempty"` // lockdowns and fire releases that are on; 0: by hand
+	Held        *Held            `json:"held,omitempty"`        // by an operator; nil: not
+	Floors      []elevator.Floor `json:"floors,omitempty"`      // of a car, the lowest first
+	Loud        hours.Instant    `json:"loud,omitempty"`        // its log tells of relays until then
 }
 
 // Held is a hold as a controller tells of it.
@@ -174,6 +187,7 @@ func (p *Panel) Doors() []DoorState {
 		if h := place.Hold; h.On {
 			out[i].Held = &Held{h.Mode, h.Since, h.Until, h.By}
 		}
+		out[i].Floors, out[i].Loud = place.Car.Floors(p.now), place.Car.Loud
 		if k := d.Alarm(); k != 0 {
 			out[i].Alarm = k.String()
 		}

@@ -58,6 +58,7 @@ type role struct {
 	out   bool
 	wire  point.Wire
 	named *site.Input // of InputIs
+	stop  int         // of ButtonIs
 }
 
 // New returns a controller that holds an image, with its doors closed and locked. Seq is the number of the last event
@@ -79,7 +80,7 @@ func (p *Panel) lay(c *image.Compiled) {
 	for i := range c.Doors { // a reader that is there and not in use is refused as that, unless another door has it
 		w := c.Doors[i].Terminals()
 		p.roles[w.In] = role{place: i, kind: pass.CardRead}
-		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: true}
+		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: c.Doors[i].Car == nil}
 	}
 	for i := range c.Doors {
 		p.slots = len(p.places[i].Parts)
@@ -91,7 +92,8 @@ func (p *Panel) lay(c *image.Compiled) {
 		d := &c.Doors[i]
 		w := d.Wired()
 		p.roles[w.In] = role{place: i, kind: pass.CardRead}
-		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: true}
+		p.roles[w.Out] = role{place: i, kind: pass.CardRead, out: d.Car == nil}
+		p.layButtons(i, d)
 		p.roles[w.Contact] = role{place: i, kind: pass.ContactIs, wire: d.ContactWire()}
 		p.roles[w.Exit] = role{place: i, kind: pass.ExitIs, wire: d.ExitWire()}
 	}
@@ -103,6 +105,18 @@ func (p *Panel) lay(c *image.Compiled) {
 	p.agenda = newAgenda(len(p.places) * p.slots)
 	p.dirty = make([]bool, len(p.places))
 	p.touched = p.touched[:0]
+}
+
+// layButtons gives the floor buttons of a car their role. A button closes its circuit while it is pressed.
+func (p *Panel) layButtons(i int, d *site.Door) {
+	if d.Car == nil || d.OutOfUse {
+		return
+	}
+	for k, s := range d.Car.Stops {
+		if at, ok := d.Car.Button(s.Relay); ok {
+			p.roles[at] = role{place: i, kind: pass.ButtonIs, stop: k}
+		}
+	}
 }
 
 // Start gives the first events after a restart: started, then what each door asks (common practice).
@@ -215,7 +229,9 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Confirm:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
 	case Release:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
+	case Louder:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: in.Until, Note: in.Note})
 	case Hold:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note})
 	case Lockdown:
@@ -249,7 +265,7 @@ func (p *Panel) reading(now hours.Instant, at point.Address, c point.Circuit) {
 	case r.named != nil:
 		p.named(now, r.named, level == point.Active)
 	default:
-		p.tell(r.place, pass.Fact{At: now, Kind: r.kind, Active: level == point.Active})
+		p.tell(r.place, pass.Fact{At: now, Kind: r.kind, Active: level == point.Active, Stop: r.stop})
 	}
 }
 

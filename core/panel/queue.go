@@ -69,6 +69,9 @@ func (p *Panel) follow(i int, f *pass.Fact) {
 // fill says what the door asked when it happened, where the fact does not say that itself.
 func (p *Panel) fill(f *pass.Fact, place *image.Place) {
 	now, _ := place.Asks.Now()
+	if car := place.Car.Config.Car; car != nil && f.Kind == pass.WasGranted && f.Attempt != nil {
+		f.Floors = car.Floors(&f.Attempt.Stops)
+	}
 	switch {
 	case f.Kind == pass.ModeNow || f.Kind == pass.HoldBegan || f.Kind == pass.HoldAsked:
 	case f.Attempt == nil:

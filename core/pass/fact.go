@@ -24,6 +24,9 @@ type Fact struct {
 	// Of PlaceIs: the area; 0 is outside of all.
 	Area site.ID `json:"area,omitempty"`
 
+	// Of a car: the floors that are released, or the one that it is about.
+	Floors []site.ID `json:"floors,omitempty"`
+
 	// Of a pass that was granted together with another: the number of the one that completed it.
 	With uint64 `json:"with,omitempty"`
 
@@ -65,6 +68,7 @@ type Fact struct {
 	Key     byte          `json:"-"` // of KeyPressed
 	Places  []Whereabouts `json:"-"` // of PlacesTold
 	Cleared []Clearance   `json:"-"` // of ClearancesTold
+	Stop    int           `json:"-"` // of ButtonIs: its place among the car's
 	Active  bool          `json:"-"` // of an input, or of what somebody asked for
 }
 

@@ -52,16 +52,22 @@ const (
 	ReaderBack
 	ReaderOpened // the reader's cover is open
 	ReaderClosed
-	AwaitsMore   // granted so far: other proofs or other people are wanted
-	AwaitsDoor   // granted so far: another door of the interlock is not closed and locked
-	HeldBack     // an interlock holds an exit request or an operator's release back
-	ToggledOn    // reads in a row have flipped the door, until Fact.Next
-	ToggledOff   // that has ended
-	ReleasedOnce // an operator let somebody through
-	PlaceIs      // somebody is in Fact.Area now
-	KeypadLifted // an operator has ended the lock of a keypad
-	WasConfirmed // an operator let those in who together wait for that
-	WasCleared   // somebody under a screening came in by a door that clears
+	AwaitsMore    // granted so far: other proofs or other people are wanted
+	AwaitsDoor    // granted so far: another door of the interlock is not closed and locked
+	HeldBack      // an interlock holds an exit request or an operator's release back
+	ToggledOn     // reads in a row have flipped the door, until Fact.Next
+	ToggledOff    // that has ended
+	ReleasedOnce  // an operator let somebody through
+	PlaceIs       // somebody is in Fact.Area now
+	KeypadLifted  // an operator has ended the lock of a keypad
+	WasConfirmed  // an operator let those in who together wait for that
+	WasCleared    // somebody under a screening came in by a door that clears
+	FloorChosen   // somebody who was granted in a car pressed the button of Fact.Floors
+	FloorRefused  // they pressed that of a floor that is not theirs
+	FloorReleased // a floor's relay is on: told in the louder log only
+	FloorHeld     // it is off again
+	LoudBegan     // the log of a car is louder, until Fact.Next
+	LoudEnded
 	endOfLogged
 )
 
@@ -84,6 +90,8 @@ const (
 	ConfirmAsked                     // an operator lets those in who wait for that: Fact.Active; else refuses them
 	ClearancesTold                   // Fact.Cleared: whom other controllers or an operator cleared
 	PlacesTold                       // Fact.Places: what other controllers saw, or an operator says
+	ButtonIs                         // Fact.Active: the floor button of Fact.Stop is pressed
+	LoudAsked                        // an operator wants a louder log until Fact.Next; ended with Active false
 	HoldsNow                         // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
@@ -106,6 +114,9 @@ var kinds = enum.Table[Kind]{
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
 	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
 	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
+	FloorChosen: {Code: "floor-chosen"}, FloorRefused: {Code: "floor-refused"},
+	FloorReleased: {Code: "floor-released"}, FloorHeld: {Code: "floor-held"},
+	LoudBegan: {Code: "louder"}, LoudEnded: {Code: "louder-ended"},
 	WasCleared: {Code: "cleared"}, WasConfirmed: {Code: "confirmed"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},
 }
@@ -140,7 +151,7 @@ func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k
 // which long lists may leave out.
 func (k Kind) Quiet() bool {
 	switch k {
-	case Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
+	case FloorReleased, FloorHeld, Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
 		return true
 	}
 	return false

@@ -50,6 +50,8 @@ type Decision struct {
 	Schedule  site.ID       // its schedule
 	Next      hours.Instant // outside-hours: when it opens next, worked out where there is a trace; 0 otherwise
 	Last      hours.Instant // the last instant of the card that was read; Never without one
+	Stops     site.StopSet  // of an elevator: the floors that are released
+	Floorless site.ID       // of an elevator: a level that comes to it and to no floor
 	More      More          // of a door where one proof is not enough; the zero value elsewhere
 }
 
@@ -149,7 +151,7 @@ func (s State) Next(k Kind) (State, bool) {
 		return Refused, true
 	case s == Asked && k == AwaitsPIN, s <= Waiting && (k == AwaitsMore || k == AwaitsDoor):
 		return Waiting, true
-	case s == Admitted && k == Entered:
+	case s == Admitted && (k == Entered || k == FloorChosen):
 		return Through, true
 	case s == Admitted && k == NotTaken:
 		return Untaken, true

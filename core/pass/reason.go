@@ -43,6 +43,7 @@ const (
 	WrongGroup
 	MoreTimeout
 	OperatorRefused
+	FloorNotAllowed
 	Granted
 	GrantedFree
 	GrantedDuress
@@ -88,6 +89,7 @@ var reasons = enum.Table[Reason]{
 	WrongGroup:        {Code: "wrong-group", Words: "nobody who is wanted here now"},
 	MoreTimeout:       {Code: "more-timeout", Words: "the others did not come in time"},
 	OperatorRefused:   {Code: "operator-refused", Words: "refused by an operator"},
+	FloorNotAllowed:   {Code: "floor-not-allowed", Words: "floor not allowed"},
 	Granted:           {Code: "granted", Words: "granted"},
 	GrantedFree:       {Code: "granted-free", Words: "granted, door is free"},
 	GrantedDuress:     {Code: "granted-duress", Words: "granted under duress"},

@@ -22,6 +22,7 @@ const (
 	CheckCleared   // A: the screening, B: until when they are cleared, or what counts of who is not (package screening)
 	CheckOverride  // they override the lockdown
 	CheckMore      // A: the rule, B: the people who are there, with this one
+	CheckFloor     // a level comes to the car, and to none of its floors
 )
 
 // Check is one check that was made, whether it passed, and what it looked at.

@@ -21,6 +21,7 @@ type Answer struct {
 	Free    bool          `json:"free,omitempty" doc:"What was presented is refused, and the door is free all the same"`
 	Trace   []Line        `json:"trace"`
 	Mend    string        `json:"mend,omitempty" doc:"What would change it"`
+	Floors  []FloorAnswer `json:"floors,omitempty" doc:"Of an elevator: which floors they reach then, the lowest first"`
 	Next    hours.Instant `json:"-"`
 }
 
@@ -45,7 +46,7 @@ func (b *Book) Ask(person, door site.ID, at hours.Instant) (Answer, error) {
 
 // askAs is Ask for an effective person, who need not be in the configuration.
 func (b *Book) askAs(p *site.Person, d *site.Door, at hours.Instant) (Answer, error) {
-	place, n := b.alone(p, d)
+	c, place, n := b.alone(p, d)
 	now, _ := place.Asks.At(at) // as if nobody had been there yet
 	q := pass.Request{At: at, Door: n, Mode: now.Mode, Levels: now.Levels, Overrides: now.Overrides}
 	list := offers(&b.Config.Settings, p, q)
@@ -73,18 +74,26 @@ func (b *Book) askAs(p *site.Person, d *site.Door, at hours.Instant) (Answer, er
 			best, with = x, o.with
 		}
 	}
-	return b.answer(d.ID, best, with), nil
+	out := b.answer(d, best, with)
+	if d.Car != nil {
+		out.Floors = b.floorAnswers(c, d, best)
+	}
+	return out, nil
 }
 
 // alone lays a door out as its controller would if it knew one person and nobody else; n is its place there.
-func (b *Book) alone(p *site.Person, d *site.Door) (place *image.Place, n int) {
-	c := b.core(d.ControllerID)
-	n = slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
-	place = c.Alone(p).Place(n)
+func (b *Book) alone(p *site.Person, d *site.Door) (c *image.Compiled, place *image.Place, n int) {
+	c, n = b.core(d.ControllerID).Alone(p), b.placeAt(d)
+	place = c.Place(n)
 	if b.Cleared != nil && len(p.Screened()) > 0 {
 		place.Tell(b.Cleared(p.ID))
 	}
-	return place, n
+	return c, place, n
+}
+
+// placeAt is the place of a door at its controller.
+func (b *Book) placeAt(d *site.Door) int {
+	return slices.IndexFunc(b.core(d.ControllerID).Doors, func(x site.Door) bool { return x.ID == d.ID })
 }
 
 // core returns what a controller decides by, without anybody.
@@ -102,12 +111,15 @@ func (b *Book) core(controller site.ID) *image.Compiled {
 	return c
 }
 
-func (b *Book) answer(door site.ID, x *pass.Pass, with string) Answer {
+func (b *Book) answer(d *site.Door, x *pass.Pass, with string) Answer {
 	kind := pass.WasRefused
 	if x.Reason.Granted() {
 		kind = pass.WasGranted
 	}
-	e := x.Describe(kind, door)
+	e := x.Describe(kind, d.ID)
+	if d.Car != nil {
+		e.Floors = d.Car.Floors(&x.Stops)
+	}
 	out := Answer{Granted: x.Reason.Granted(), Reason: x.Reason, Words: b.Headline(&e), With: with, Mode: x.Mode,
 		Trace: b.Trace(&e), Mend: b.Mend(&e), Next: e.Next}
 	if x.Reason == pass.WaitingForMore {

@@ -191,6 +191,8 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 			return b.Name(site.ID(c.A)), "all who are wanted are here"
 		}
 		return b.Name(site.ID(c.A)), b.moreWords(e)
+	case pass.CheckFloor:
+		return "Floors", "the level comes to this elevator and to none of its floors"
 	case pass.CheckDates:
 		return "Dates", b.Name(site.ID(c.A)) + " is not in force on this day"
 	}

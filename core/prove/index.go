@@ -134,6 +134,8 @@ func (b *Book) TargetWords(t site.Target) string {
 	switch t.Kind {
 	case site.Everything:
 		return "everything"
+	case site.AtStops:
+		return "elevator floors"
 	case site.AtReader:
 		if t.Out {
 			return "the way out of " + b.Name(t.ID)

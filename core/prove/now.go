@@ -63,6 +63,15 @@ func (b *Book) Now(door site.ID, at hours.Instant, live *Live) Now {
 			Layers:   []Layer{},
 		}
 	}
+	n := b.now(d, line, at, live)
+	if d.Car != nil {
+		n.Sentence = b.carSentence(d, &n, at)
+	}
+	return n
+}
+
+func (b *Book) now(d *site.Door, line *hours.Timeline, at hours.Instant, live *Live) Now {
+	door := d.ID
 	if live != nil && live.Layer > hours.DatedChange {
 		return b.held(door, line, at, live)
 	}

@@ -34,7 +34,7 @@ func (b *Book) Recognise(e *pass.Fact) {
 	} else if f := b.Config.Settings.Format(e.Format); f != nil {
 		bits, _ = f.Encode(e.Facility, e.Number) // it was decoded from such
 	}
-	place, door := b.alone(p, d)
+	_, place, door := b.alone(p, d)
 	mode := e.Mode
 	if mode == hours.Free { // what is wrong beyond that it is free
 		mode = hours.Card

@@ -259,7 +259,7 @@ func (b *Book) hand(p *site.Person, d *site.Door, ways []way, all bool) *hand {
 		h.n = slices.IndexFunc(c.Doors, func(x site.Door) bool { return x.ID == d.ID })
 		h.place = c.Place(h.n)
 	} else {
-		h.place, h.n = b.alone(p, d)
+		_, h.place, h.n = b.alone(p, d)
 	}
 	dates := []site.Dates{p.Dates}
 	for _, g := range p.Levels {

@@ -85,6 +85,9 @@ var headlines = map[pass.Kind]string{
 	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
 	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
 	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
+	pass.FloorChosen: "Chose a floor", pass.FloorRefused: "Floor refused",
+	pass.FloorReleased: "Floor relay on", pass.FloorHeld: "Floor relay off",
+	pass.LoudBegan: "Louder log", pass.LoudEnded: "Louder log ended",
 	pass.WasCleared: "Cleared by coming in", pass.WasConfirmed: "Confirmed by an operator",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
 }
@@ -147,6 +150,8 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return b.ruleMend(e)
 	case pass.NoLevel:
 		return "Give " + who + " a level that covers " + door + "."
+	case pass.FloorNotAllowed:
+		return b.Name(e.Level) + " comes to " + door + " and to none of its floors: choose floors in it."
 	case pass.LevelDates:
 		return "Change the dates on which " + who + " has " + b.Name(e.Level) + "."
 	case pass.OutsideHours:
@@ -164,10 +169,18 @@ func (b *Book) Detail(e *pass.Fact) string {
 	z := b.Zone(e.Door)
 	switch e.Kind {
 	case pass.WasGranted:
+		words := shownWords(e)
 		if e.Level != 0 {
-			return "level " + b.Name(e.Level)
+			words = "level " + b.Name(e.Level)
 		}
-		return shownWords(e)
+		if len(e.Floors) > 0 {
+			words = b.floorList(e.Floors) + " released; " + words
+		}
+		return words
+	case pass.FloorChosen, pass.FloorRefused, pass.FloorReleased, pass.FloorHeld:
+		return b.floorList(e.Floors)
+	case pass.LoudBegan:
+		return "relays are events too, " + untilWords(z, e.At, e.Next) + byWords(e.Note)
 	case pass.WasRefused:
 		return b.refusal(e, z)
 	case pass.WasCleared, pass.WasConfirmed, pass.AwaitsMore, pass.AwaitsDoor, pass.ToggledOn, pass.HeldBack, pass.PlaceIs:
@@ -183,7 +196,12 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "opened with no grant, no exit request"
 	case pass.HoldBegan:
 		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next) + byWords(e.Note)
-	case pass.HoldEnded, pass.ReleasedOnce, pass.KeypadLifted:
+	case pass.ReleasedOnce:
+		if len(e.Floors) > 0 {
+			return b.floorList(e.Floors) + byWords(e.Note)
+		}
+		return strings.TrimPrefix(byWords(e.Note), ", ")
+	case pass.HoldEnded, pass.KeypadLifted, pass.LoudEnded:
 		return strings.TrimPrefix(byWords(e.Note), ", ")
 	case pass.LockdownEnded, pass.FireEnded:
 		return strings.TrimPrefix(b.ruleNamed(e)+b.byWhom(e), ", ")

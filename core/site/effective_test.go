@@ -175,9 +175,9 @@ func TestExcept(t *testing.T) {
 		{Target: Target{Kind: Everything}, ScheduleID: 5, Except: []Target{{Kind: AtDoor, ID: 21}, {Kind: AtSite, ID: 2}}}, At(21, 6),
 	}}
 	got := NewPlaces(shore()).Entries(&l)
-	assert.Contains(t, got, Covered{21, 6, BothSides})
-	assert.Contains(t, got, Covered{20, 5, BothSides})
-	assert.NotContains(t, got, Covered{21, 5, BothSides})
+	assert.Contains(t, got, Covered{DoorID: 21, ScheduleID: 6})
+	assert.Contains(t, got, Covered{DoorID: 20, ScheduleID: 5})
+	assert.NotContains(t, got, Covered{DoorID: 21, ScheduleID: 5})
 }
 
 // A replaced card hands its dates on and is marked; one with dates of its own keeps them; who lacks the old one is let be.

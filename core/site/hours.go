@@ -389,6 +389,7 @@ func (c *DatedChange) End(zones []*hours.Zone, now hours.Instant) bool {
 // Places says where floors are and what door sets hold, ready for asking.
 type Places struct {
 	doors []ID               // in the order of the configuration
+	cars  map[ID]*Car        // of those that are elevators
 	floor map[ID]ID          // of each door
 	site  map[ID]ID          // of each floor
 	sets  map[ID]map[ID]bool // doors
@@ -403,6 +404,12 @@ func NewPlaces(cfg *Config) *Places {
 	for i := range cfg.Doors {
 		d := &cfg.Doors[i]
 		p.doors[i], p.floor[d.ID] = d.ID, d.FloorID
+		if d.Car != nil {
+			if p.cars == nil {
+				p.cars = map[ID]*Car{}
+			}
+			p.cars[d.ID] = d.Car
+		}
 	}
 	for _, f := range cfg.Floors {
 		p.site[f.ID] = f.SiteID

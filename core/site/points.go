@@ -79,6 +79,9 @@ func (d *Door) Fitted() Points {
 	if d.Exit == NotFitted {
 		p.Exit = point.Address{}
 	}
+	if d.Car != nil {
+		p.Lock = point.Address{}
+	}
 	return p
 }
 

@@ -226,6 +226,8 @@ type Door struct {
 	InsideAreaID  ID `json:"insideAreaId,omitempty" doc:"The area that it leads to; 0: none"`
 	// Points are the terminals where it is wired, where they are others than those of its port.
 	Points *Points `json:"points,omitempty"`
+	// Car makes it an elevator; nil: it is a door.
+	Car *Car `json:"car,omitempty" doc:"Of an elevator: the floors that its readers release; none: it is a door"`
 	// OutOfUse keeps its settings and its terminals; its readers are off, its inputs mean nothing and its lock is not
 	// driven.
 	OutOfUse bool `json:"outOfUse,omitempty" doc:"Not in use: readers off, lock not driven; settings are kept"`

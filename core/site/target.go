@@ -14,9 +14,11 @@ const (
 	AtReader   TargetKind = "reader" // one side of a door
 	AtDoor     TargetKind = "door"
 	AtDoorSet  TargetKind = "door set"
-	AtFloor    TargetKind = "floor"
+	AtFloor    TargetKind = "floor" // its doors; of levels the elevators' stops there too
 	AtSite     TargetKind = "site"
 	Everything TargetKind = "everything" // every door, and those that are added later
+
+	AtStops TargetKind = "elevator floors" // of an entry of a level: its Ride
 )
 
 // TargetKinds lists the kinds of target.
@@ -25,7 +27,7 @@ var TargetKinds = []TargetKind{AtReader, AtDoor, AtDoorSet, AtFloor, AtSite, Eve
 // Target names doors: one of them, one of its readers, those of a set, a floor or a site, or all. What is added to a
 // set, a floor or a site later is meant too. It compares with ==.
 type Target struct {
-	Kind TargetKind `json:"kind" enum:"reader,door,door set,floor,site,everything"`
+	Kind TargetKind `json:"kind" enum:"reader,door,door set,floor,site,everything,elevator floors"`
 	ID   ID         `json:"id,omitempty" doc:"Of the door, door set, floor or site; 0 with everything"`
 	Out  bool       `json:"out,omitempty" doc:"With reader: the reader out, else the reader in"`
 }
@@ -69,7 +71,7 @@ func kindsWords() string {
 // Refers returns what kind of object the target points to, and which; nothing where it means everything.
 func (t Target) Refers() (kind string, id ID) {
 	switch t.Kind {
-	case Everything:
+	case Everything, AtStops:
 		return "", 0
 	case AtReader:
 		return "door", t.ID
@@ -81,6 +83,7 @@ func (t Target) Refers() (kind string, id ID) {
 type Covered struct {
 	DoorID, ScheduleID ID
 	Side               Side
+	Stops              StopSet // of an elevator
 }
 
 // Doors returns the doors that a target means, in the order of the configuration.
@@ -116,10 +119,12 @@ func (p *Places) Covers(t Target, door ID) bool {
 	return t.Kind == Everything
 }
 
-// Entries resolves the entries of a level: the doors that each comes to, in their order.
+// Entries resolves the entries of a level: the doors that each comes to, in their order, and the elevators with the
+// stops that are meant. A place stands for what is there: a floor for the stops at it, wider ones for all stops.
 func (p *Places) Entries(l *Level) []Covered {
 	out := make([]Covered, 0, len(l.Entries))
-	for _, e := range l.Entries {
+	for i := range l.Entries {
+		e := &l.Entries[i]
 		side := BothSides
 		if e.Target.Kind == AtReader {
 			side = SideIn
@@ -127,13 +132,63 @@ func (p *Places) Entries(l *Level) []Covered {
 				side = SideOut
 			}
 		}
-		for _, door := range p.Doors(e.Target) {
-			if !p.leftOut(e.Except, door) {
-				out = append(out, Covered{door, e.ScheduleID, side})
+		if e.Target.Kind != AtStops {
+			for _, door := range p.Doors(e.Target) {
+				if p.cars[door] == nil && !p.leftOut(e.Except, door) {
+					out = append(out, Covered{DoorID: door, ScheduleID: e.ScheduleID, Side: side})
+				}
 			}
+		}
+		if len(p.cars) > 0 {
+			out = p.rides(out, e)
 		}
 	}
 	return out
+}
+
+// rides adds the elevators that an entry comes to.
+func (p *Places) rides(out []Covered, e *Entry) []Covered {
+	for _, id := range p.doors {
+		car := p.cars[id]
+		if car == nil {
+			continue
+		}
+		x := Covered{DoorID: id, ScheduleID: e.ScheduleID}
+		meant := false
+		switch {
+		case e.Target.Kind == AtStops:
+			meant = e.Ride != nil && (e.Ride.AllCars || slices.Contains(e.Ride.CarIDs, id))
+			for i := range car.Stops {
+				if e.Ride != nil && e.Ride.takes(id, car.Stops[i].FloorID) {
+					x.Stops.Add(i)
+				}
+			}
+		case e.Target.Kind == AtFloor:
+			if i := car.StopAt(e.Target.ID); i >= 0 {
+				meant = true
+				x.Stops.Add(i)
+			}
+		case p.Covers(e.Target, id):
+			meant, x.Stops = true, car.All()
+		}
+		if meant && p.less(&x, car, e.Except) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// less takes what is left out off the stops of an elevator, and reports whether anything of it is still meant.
+func (p *Places) less(x *Covered, car *Car, except []Target) bool {
+	for _, t := range except {
+		if t.Kind != AtFloor && p.Covers(t, x.DoorID) {
+			return false
+		}
+		if i := car.StopAt(t.ID); t.Kind == AtFloor && i >= 0 {
+			x.Stops[i/64] &^= 1 << (i % 64)
+		}
+	}
+	return true
 }
 
 func (p *Places) leftOut(except []Target, door ID) bool {
@@ -150,11 +205,12 @@ type Entry struct {
 	Target     Target   `json:"target"`
 	ScheduleID ID       `json:"scheduleId"`
 	Except     []Target `json:"except,omitempty" doc:"Doors of the place that are left out; another entry may come to them all the same"`
+	Ride       *Ride    `json:"ride,omitempty" doc:"Of elevator floors: which floors, by which elevators"`
 }
 
 // Equal reports whether two entries say the same.
 func (e Entry) Equal(o Entry) bool {
-	return e.Target == o.Target && e.ScheduleID == o.ScheduleID && slices.Equal(e.Except, o.Except)
+	return e.Target == o.Target && e.ScheduleID == o.ScheduleID && slices.Equal(e.Except, o.Except) && e.Ride.Equal(o.Ride)
 }
 
 // At is an entry for one door.
@@ -168,6 +224,7 @@ func (e *Entry) UnmarshalJSON(b []byte) error {
 		Target     Target   `json:"target"`
 		ScheduleID ID       `json:"scheduleId"`
 		Except     []Target `json:"except"`
+		Ride       *Ride    `json:"ride"`
 		DoorID     ID       `json:"doorId"`
 	}
 	if err := json.Unmarshal(b, &v); err != nil {
@@ -176,6 +233,6 @@ func (e *Entry) UnmarshalJSON(b []byte) error {
 	if v.DoorID != 0 && v.Target == (Target{}) {
 		v.Target = Target{Kind: AtDoor, ID: v.DoorID}
 	}
-	*e = Entry{v.Target, v.ScheduleID, v.Except}
+	*e = Entry{v.Target, v.ScheduleID, v.Except, v.Ride}
 	return nil
 }

@@ -162,6 +162,7 @@ func (d Door) Check() Faults {
 	fs.within("Door.forced", "forced", d.Forced)
 	fs.within("Door.order", "order", d.Order)
 	d.checkPoints(&fs)
+	d.checkCar(&fs)
 	d.Toggle.check(&fs)
 	d.Cable.check(&fs)
 	d.Hardware.check(&fs)
@@ -214,7 +215,7 @@ func (l Level) Check() Faults {
 	)
 	for i, e := range l.Entries {
 		field := fmt.Sprintf("entries[%d]", i)
-		e.Target.check(&fs, field+".target")
+		e.check(&fs, field)
 		fs.add(e.ScheduleID == 0, field+".scheduleId", "choose a schedule")
 		fs.add(slices.ContainsFunc(l.Entries[:i], e.Equal), field, "the same place with the same schedule is listed twice")
 		for k, t := range e.Except {
@@ -230,6 +231,20 @@ func (l Level) Check() Faults {
 		fs.add(slices.Contains(l.Includes[:i], id), field, "this level is listed twice")
 	}
 	return fs
+}
+
+// check says what is wrong with the place of an entry.
+func (e *Entry) check(fs *Faults, field string) {
+	if e.Target.Kind != AtStops {
+		e.Target.check(fs, field+".target")
+		fs.add(e.Ride != nil, field+".ride", "only elevator floors say which floors; leave it out")
+		return
+	}
+	fs.add(e.Target != Target{Kind: AtStops}, field+".target.id", "elevator floors need no number; leave it out")
+	fs.add(e.Ride == nil, field+".ride", "say which floors, by which elevators")
+	if e.Ride != nil {
+		e.Ride.check(fs, field+".ride")
+	}
 }
 
 // Check says what is wrong with a department.

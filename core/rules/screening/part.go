@@ -15,6 +15,8 @@ type Part struct {
 	Desk *Desk
 	Zone *hours.Zone
 	Door site.ID
+	// Rides says that it is an elevator, where whoever is granted has come in.
+	Rides bool
 	// First is that of the first door of a controller, which keeps the book.
 	First bool
 	// Under lists the screenings that a person is under.
@@ -30,7 +32,7 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 		}
 	case f.Kind == pass.ClockSet && p.First:
 		p.Desk.Book.Unsay(f.At)
-	case f.Kind == pass.Entered && f.Person != 0 && !f.Out:
+	case (f.Kind == pass.Entered || p.Rides && f.Kind == pass.WasGranted) && f.Person != 0 && !f.Out:
 		for _, id := range p.Under(f.Person) {
 			x := p.Desk.Rules[id]
 			if x == nil || !slices.Contains(x.PassIDs, p.Door) {
