@@ -104,20 +104,25 @@ type Cleared struct {
 
 // Order is what an operator wants of doors of a controller.
 type Order struct {
-	What  string        `json:"what"`            // release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
-	Doors []site.ID     `json:"doors"`           // none listed: all of the controller
-	Mode  hours.Mode    `json:"mode"`            // of hold
-	Until hours.Instant `json:"until,omitempty"` // of hold; 0: until it is ended
-	Rule  site.ID       `json:"rule,omitempty"`  // of lockdown and fire: which that was made ready; 0: by hand
-	Note  string        `json:"note,omitempty"`  // who, and why
+	Floors []site.ID     `json:"floors,omitempty"` // of release, of an elevator; none listed: all
+	What   string        `json:"what"`             // louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
+	Doors  []site.ID     `json:"doors"`            // none listed: all of the controller
+	Mode   hours.Mode    `json:"mode"`             // of hold
+	Until  hours.Instant `json:"until,omitempty"`  // of hold; 0: until it is ended
+	Rule   site.ID       `json:"rule,omitempty"`   // of lockdown and fire: which that was made ready; 0: by hand
+	Note   string        `json:"note,omitempty"`   // who, and why
 }
 
 // Input is the order as a controller's panel takes it; ok is false where there is no such order.
 func (o *Order) Input() (in panel.Input, ok bool) {
-	in = panel.Input{Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Note: o.Note, On: true}
+	in = panel.Input{Floors: o.Floors, Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Note: o.Note, On: true}
 	switch o.What {
 	case "release":
 		in.Kind = panel.Release
+	case "louder":
+		in.Kind = panel.Louder
+	case "end louder":
+		in.Kind, in.On = panel.Louder, false
 	case "lift":
 		in.Kind = panel.Lift
 	case "hold":

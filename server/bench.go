@@ -21,27 +21,29 @@ import (
 
 // Bench is a door of a stand-in as somebody sees it who stands before it.
 type Bench struct {
-	DoorID   site.ID       `json:"doorId"`
-	Unit     string        `json:"unit"`
-	Network  bool          `json:"network"`
-	Clock    hours.Instant `json:"clock" doc:"The controller's own clock, Unix milliseconds"`
-	Shifted  bool          `json:"shifted" doc:"Its clock is not the true time"`
-	Kept     int           `json:"kept" doc:"Events that wait for the network"`
-	InForce  bool          `json:"inForce" doc:"The controller holds this door"`
-	Mode     hours.Mode    `json:"mode"`
-	Until    hours.Instant `json:"until"`
-	Waits    bool          `json:"waits" doc:"It waits for its first card"`
-	Layer    hours.Layer   `json:"-"`
-	Sentence string        `json:"sentence" doc:"What the door does by its controller's clock, why, and what is next; words in **stars** matter most"`
-	Released bool          `json:"released"`
-	Open     bool          `json:"open"`
-	Alarm    string        `json:"alarm"`
-	Readers  [2]bool       `json:"readers" doc:"Whether the readers in and out are plugged in"`
-	Shows    [2]string     `json:"shows" doc:"What the readers in and out show now"`
-	Power    bool          `json:"power" doc:"The controller has power; without it the lock does what its kind does"`
-	Fallen   string        `json:"fallen" doc:"Without power: what the lock does, in words"`
-	Wire     string        `json:"wire" doc:"What somebody did to the wire of the contact: cut, short, or nothing"`
-	Said     []Said        `json:"said" doc:"What the controller said of this door, newest first"`
+	DoorID   site.ID          `json:"doorId"`
+	Unit     string           `json:"unit"`
+	Network  bool             `json:"network"`
+	Clock    hours.Instant    `json:"clock" doc:"The controller's own clock, Unix milliseconds"`
+	Shifted  bool             `json:"shifted" doc:"Its clock is not the true time"`
+	Kept     int              `json:"kept" doc:"Events that wait for the network"`
+	InForce  bool             `json:"inForce" doc:"The controller holds this door"`
+	Mode     hours.Mode       `json:"mode"`
+	Until    hours.Instant    `json:"until"`
+	Waits    bool             `json:"waits" doc:"It waits for its first card"`
+	Layer    hours.Layer      `json:"-"`
+	Sentence string           `json:"sentence" doc:"What the door does by its controller's clock, why, and what is next; words in **stars** matter most"`
+	Released bool             `json:"released"`
+	Open     bool             `json:"open"`
+	Alarm    string           `json:"alarm"`
+	Readers  [2]bool          `json:"readers" doc:"Whether the readers in and out are plugged in"`
+	Shows    [2]string        `json:"shows" doc:"What the readers in and out show now"`
+	Power    bool             `json:"power" doc:"The controller has power; without it the lock does what its kind does"`
+	Fallen   string           `json:"fallen" doc:"Without power: what the lock does, in words"`
+	Wire     string           `json:"wire" doc:"What somebody did to the wire of the contact: cut, short, or nothing"`
+	Floors   []prove.FloorNow `json:"floors,omitempty" doc:"Of an elevator, the lowest first"`
+	Rode     site.ID          `json:"rode,omitempty" doc:"Of a floor button that was pressed just now: the floor that the car goes to; 0: it stays"`
+	Said     []Said           `json:"said" doc:"What the controller said of this door, newest first"`
 }
 
 // Said is an event of the bench in words.
@@ -116,6 +118,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		x := v.Doors[i]
 		out.Layer = x.Layer
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, x.Mode, x.Until, x.Waits, x.Alarm
+		out.Floors = s.bookOf(d.ControllerID, v.Hash).Floors(d.ID, v.Clock, x.Floors)
 	}
 	b, all := s.bookOf(d.ControllerID, v.Hash), s.current()
 	if out.InForce {
@@ -155,14 +158,15 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 
 // BenchHand is something that a person does at the door.
 type BenchHand struct {
-	Do       string `json:"do" enum:"present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,power-cut,power-back,wire-cut,wire-mend,clock"`
-	Out      bool   `json:"out,omitempty" doc:"At the reader on the way out"`
-	Bits     string `json:"bits,omitempty" doc:"The read, as ones and zeros"`
-	Format   string `json:"format,omitempty" doc:"Instead of bits: a card's format, with facility and number"`
-	Facility uint64 `json:"facility,omitempty"`
-	Number   uint64 `json:"number,omitempty"`
-	Keys     string `json:"keys,omitempty" doc:"0-9, * clears, # ends"`
-	Clock    string `json:"clock,omitempty" doc:"now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50)"`
+	Do       string  `json:"do" enum:"floor,present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,power-cut,power-back,wire-cut,wire-mend,clock"`
+	Out      bool    `json:"out,omitempty" doc:"At the reader on the way out"`
+	Bits     string  `json:"bits,omitempty" doc:"The read, as ones and zeros"`
+	Format   string  `json:"format,omitempty" doc:"Instead of bits: a card's format, with facility and number"`
+	Facility uint64  `json:"facility,omitempty"`
+	Number   uint64  `json:"number,omitempty"`
+	FloorID  site.ID `json:"floorId,omitempty" doc:"Of floor: the button that is pressed in the car"`
+	Keys     string  `json:"keys,omitempty" doc:"0-9, * clears, # ends"`
+	Clock    string  `json:"clock,omitempty" doc:"now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50)"`
 }
 
 func (s *Server) benchRoutes(api huma.API) {
@@ -196,6 +200,8 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 		r.Point = at.Out
 	}
 	switch h.Do {
+	case "floor":
+		return s.pressFloor(d, serial, h.FloorID)
 	case "present":
 		r.Do = "present"
 		if r.Bits, err = readBits(h); err != nil {
@@ -227,14 +233,49 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 		}
 		r.Do, r.ByMs = "clock", by.Milliseconds()
 	}
+	v, err := s.lay(r)
+	if err != nil {
+		return Bench{}, err
+	}
+	return s.seen(d, v), nil
+}
+
+// lay lays a hand on a stand-in, and takes what is seen of it then.
+func (s *Server) lay(r rack.Hand) (rack.View, error) {
 	v, err := s.rack.Do(r)
 	if err != nil {
-		return Bench{}, huma.Error503ServiceUnavailable(err.Error())
+		return v, huma.Error503ServiceUnavailable(err.Error())
 	}
 	s.mu.Lock()
-	s.racks[serial] = v
+	s.racks[r.Serial] = v
 	s.mu.Unlock()
-	return s.seen(d, v), nil
+	return v, nil
+}
+
+// pressFloor presses a button in a car: where it is wired back the controller hears of it, and the car goes where the
+// floor's relay is on, which is what the elevator's own service looks at.
+func (s *Server) pressFloor(d *site.Door, serial string, floor site.ID) (Bench, error) {
+	if d.Car == nil || d.Car.StopAt(floor) < 0 {
+		return Bench{}, say(&store.Taken{Field: "floorId", Words: "this car does not stop there; choose one of its floors"})
+	}
+	relay := d.Car.Stops[d.Car.StopAt(floor)].Relay
+	at, _ := d.Car.Relay(relay)
+	s.mu.RLock()
+	v := s.racks[serial]
+	s.mu.RUnlock()
+	if button, wired := d.Car.Button(relay); wired {
+		for _, do := range []string{"close", "open"} {
+			var err error
+			if v, err = s.lay(rack.Hand{Serial: serial, Do: do, Point: button}); err != nil {
+				return Bench{}, err
+			}
+		}
+	}
+	out := s.seen(d, v)
+	if v.On(at) {
+		out.Rode = floor
+	}
+	return out, nil
 }
 
 func readBits(h BenchHand) (cards.Bits, error) {

@@ -87,6 +87,7 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Screening](s, api, "screening", "screenings", nil)
 	routes[site.Emergency](s, api, "emergency", "emergencies", nil)
 	s.ruleRoutes(api)
+	s.elevatorRoutes(api)
 	s.orderRoutes(api)
 	s.areaRoutes(api)
 	s.screeningRoutes(api)
@@ -208,6 +209,7 @@ func (s *Server) check(v any) site.Faults {
 		c := s.current().Config
 		if len(faults) == 0 {
 			faults = append(faults, c.CheckTerminals(v, c.Door(v.ID))...)
+			faults = append(faults, c.CheckCar(v)...)
 		}
 	case *site.Interlock:
 		faults = append(faults, s.current().Config.CheckInterlock(v)...)

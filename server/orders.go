@@ -24,7 +24,8 @@ import (
 
 // OrderAsked is what an operator wants of doors, now and by hand.
 type OrderAsked struct {
-	What    string        `json:"what" enum:"release,hold,back,lift,confirm,refuse,lockdown,end lockdown,fire,end fire" doc:"Back: to what the plan says"`
+	What    string        `json:"what" enum:"release,hold,back,lift,confirm,refuse,lockdown,end lockdown,fire,end fire,louder,end louder" doc:"Back: to what the plan says"`
+	Floors  []site.ID     `json:"floors,omitempty" maxItems:"128" doc:"Of release, of an elevator: the floors; none: all"`
 	Targets []site.Target `json:"targets,omitempty" doc:"Doors, door sets, floors, sites, or everything"`
 	Mode    hours.Mode    `json:"mode,omitempty" doc:"Of hold"`
 	// Emergency takes the place of targets.
@@ -32,6 +33,8 @@ type OrderAsked struct {
 	Until     string  `json:"until,omitempty" doc:"Of hold: by the clock of the first door, 2006-01-02T15:04; empty: until it is ended"`
 	Why       string  `json:"why,omitempty" maxLength:"120" doc:"Asked for where doors are barred"`
 	Preview   bool    `json:"preview,omitempty" doc:"Say what would happen, and do nothing"`
+
+	louder hours.Instant // until when the log of an elevator is louder
 }
 
 // OrderAnswer is what came of an order.
@@ -69,7 +72,7 @@ func (s *Server) workOut(in *OrderAsked, who string) (o ordered, err error) {
 	if len(faults) > 0 {
 		return o, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
 	}
-	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
+	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who, Floors: in.Floors, Until: in.louder}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
 	for _, id := range x.Doors {
 		c := b.Door(id).ControllerID
 		o.by[c] = append(o.by[c], id)
@@ -129,7 +132,7 @@ func (s *Server) give(ctx context.Context, o ordered, who string, preview bool) 
 		}
 	}
 	if len(o.all) > 0 {
-		out.Words = s.current().OrderWords(o.What, o.Mode, o.all, unreached)
+		out.Words = s.current().OrderWords(o.What, o.Mode, o.all, o.Floors, unreached)
 		if x := s.current().Config.Emergency(o.Rule); x != nil {
 			out.Words = x.Name + ": " + out.Words
 		}
@@ -160,6 +163,7 @@ func (s *Server) give(ctx context.Context, o ordered, who string, preview bool) 
 func (s *Server) orderNote(o *ordered) string {
 	words := map[string]string{
 		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "confirm": "let in who waited", "refuse": "refused who waited", "lockdown": "lockdown", "end lockdown": "lockdown ended",
+		"louder": "louder log", "end louder": "louder log ended",
 		"fire": "fire release", "end fire": "fire release ended",
 	}[o.What]
 	if words == "" {

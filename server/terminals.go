@@ -84,7 +84,7 @@ func (s *Server) terminals(id site.ID) (Terminals, error) {
 		if t.Use != nil {
 			used++
 			if t.State == "fault" {
-				trouble = append(trouble, fmt.Sprintf("the %s of %s %s", t.Use.Role, t.Use.Name, isWords(t.Words)))
+				trouble = append(trouble, fmt.Sprintf("the %s of %s %s", t.Use.Words(), t.Use.Name, isWords(t.Words)))
 			}
 		}
 		out.Boards[i].Terminals = append(out.Boards[i].Terminals, t)
@@ -228,6 +228,8 @@ func inputShown(t *TerminalShown, c *site.Config, x *site.Controller, d *site.Do
 		role = t.Use.Role
 	}
 	switch {
+	case role == site.FloorButton:
+		wire, t.Normal = point.Wire{}, site.NormallyOpen.Words()
 	case d != nil && role == "contact":
 		wire, t.Normal = d.ContactWire(), d.Contact.Words()
 	case d != nil:

@@ -112,6 +112,20 @@ func PutMany[T any](ctx context.Context, s *Store, who string, list []Versioned[
 	})
 }
 
+// PutTogether writes objects of any kinds in one go, in their order: all or none. Each is asked for when its turn comes,
+// so that it can name those before it by their numbers; a new one, given as a pointer, has revision 0.
+func (s *Store) PutTogether(ctx context.Context, who string, list ...func() (object any, rev int64)) error {
+	return s.in(ctx, func(tx *writing) error {
+		for _, next := range list {
+			o, rev := next()
+			if _, err := tx.put(ctx, who, "", o, max(rev, 0)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
 // back is the revision under which a removed object comes back with its old number.
 const back = -1
 

@@ -201,6 +201,18 @@ func (b *Book) floorList(floors []site.ID) string {
 	return both(names)
 }
 
+// stopsWords names some stops of an elevator.
+func (b *Book) stopsWords(c *site.Car, stops *site.StopSet) string {
+	switch list := c.Floors(stops); len(list) {
+	case 0:
+		return "no floor"
+	case len(c.Stops):
+		return "all floors"
+	default:
+		return b.floorList(list)
+	}
+}
+
 // RideWords says which floors by which elevators an entry of a level means.
 func (b *Book) RideWords(r *site.Ride) string {
 	if r == nil {

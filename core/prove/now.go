@@ -280,6 +280,7 @@ type Way struct {
 	ScheduleID site.ID `json:"scheduleId"`
 	Schedule   string  `json:"schedule"`
 	People     int     `json:"people" doc:"How many people hold the level"`
+	Floors     string  `json:"floors,omitempty" doc:"Of an elevator: which floors it releases"`
 }
 
 // Holders counts the people who hold each level, through themselves, a department or a level that contains it.
@@ -313,7 +314,11 @@ func (b *Book) ways(places *site.Places, door site.ID) []Way {
 		l := &b.Effective.Levels[i]
 		for _, e := range places.Entries(l) {
 			if e.DoorID == door {
-				out = append(out, Way{l.ID, b.LevelWords(l.ID), e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID]})
+				floors := ""
+				if d := b.doors[door]; d != nil && d.Car != nil {
+					floors = b.stopsWords(d.Car, &e.Stops)
+				}
+				out = append(out, Way{l.ID, b.LevelWords(l.ID), e.ScheduleID, b.Name(e.ScheduleID), holders[l.ID], floors})
 			}
 		}
 	}

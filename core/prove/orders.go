@@ -66,7 +66,7 @@ func (b *Book) WorkOut(o *Order) (out Ordered, fs site.Faults) {
 
 // Passing reports whether an order is for now only: a controller that does not answer is not told of it later.
 func Passing(what string) bool {
-	return what == "release" || what == "lift" || what == "confirm" || what == "refuse"
+	return what == "louder" || what == "end louder" || what == "release" || what == "lift" || what == "confirm" || what == "refuse"
 }
 
 // Replaces reports whether of two orders for one door the later one takes the place of the earlier: of holds the last
@@ -77,7 +77,7 @@ func Replaces(later, earlier string, rule, before site.ID) bool {
 }
 
 // OrderWords says what an order by hand does, before it is given: so many doors, of which some cannot be reached now.
-func (b *Book) OrderWords(what string, mode hours.Mode, doors []site.ID, unreached int) string {
+func (b *Book) OrderWords(what string, mode hours.Mode, doors, floors []site.ID, unreached int) string {
 	n, verb := len(doors), "doors"
 	if n == 1 {
 		verb = "door"
@@ -99,7 +99,15 @@ func (b *Book) OrderWords(what string, mode hours.Mode, doors []site.ID, unreach
 	var out string
 	switch what {
 	case "release":
+		if len(floors) > 0 {
+			out = where + " release" + each + " " + b.floorList(floors) + " for the select time"
+			break
+		}
 		out = where + " release" + each + " once, for the unlock time"
+	case "louder":
+		out = "the log of " + where + " tells of floor relays, and stops by itself"
+	case "end louder":
+		out = "the log of " + where + " is as usual again"
 	case "lift":
 		out = "keypads that are locked after wrong PINs work again at " + where
 	case "confirm":

@@ -113,16 +113,16 @@ func abs(v int64) int64 { return max(v, -v) }
 func (b *bench) terminals(c *site.Controller) {
 	var last site.Use
 	for _, u := range b.c.Uses(c.ID) {
-		of := "The " + u.Role + " of " + u.Name
+		of := "The " + u.Words() + " of " + u.Name
 		if u.Kind != "door" {
-			of = u.Name + " (" + u.Role + ")"
+			of = u.Name + " (" + u.Words() + ")"
 		}
 		switch {
 		case !c.Has(u.At):
 			b.add("terminal-missing", Wrong, u.Kind, u.ID, u.Name, fmt.Sprintf("%s is on %s, which %s does not have.", of, u.At, c.Name),
 				"Move it to a terminal that is there, in the terminals of "+c.Name+".")
 		case u.At == last.At:
-			b.add("terminal-twice", Wrong, u.Kind, u.ID, u.Name, fmt.Sprintf("%s and the %s of %s are both on %s of %s.", of, last.Role, last.Name, u.At, c.Name),
+			b.add("terminal-twice", Wrong, u.Kind, u.ID, u.Name, fmt.Sprintf("%s and the %s of %s are both on %s of %s.", of, last.Words(), last.Name, u.At, c.Name),
 				"Move one of them to a free terminal.")
 		}
 		if unit, ok := b.units[c.ID]; ok && unit.Online && u.At.Kind == point.Reader {

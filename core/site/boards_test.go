@@ -83,7 +83,7 @@ func TestFitWords(t *testing.T) {
 	c.Doors = []Door{d}
 	e := Door{ID: 10, ControllerID: 1, Port: 2, Hardware: UsualHardware()}
 	assert.ErrorContains(t, c.Fit(&e), "no terminal left for the contact")
-	assert.Contains(t, c.Uses(1), Use{point.At(point.Input, 1), "fire release", "input", 5, ""})
+	assert.Contains(t, c.Uses(1), Use{point.At(point.Input, 1), "fire release", "input", 5, "", ""})
 	d.OutOfUse = true
 	assert.Equal(t, Points{}, d.Wired())
 	assert.Equal(t, d.Fitted(), d.Terminals().keep(d.Fitted()))

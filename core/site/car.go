@@ -96,6 +96,14 @@ func (c *Car) RelayAt(at point.Address) int {
 	return k*RelaysOfBoard + int(at.Number)
 }
 
+// FireWords says what happens in a fire release.
+func (c *Car) FireWords() string {
+	if c.Fire == FireReleases {
+		return "every floor is released; where the car goes the elevator's own service decides"
+	}
+	return "every floor relay drops and cards release nothing; the elevator's own service takes over"
+}
+
 // Wired reports whether the floor buttons are wired back, so that the controller knows which one is pressed.
 func (c *Car) Wired() bool { return len(c.Buttons) > 0 }
 
@@ -272,6 +280,9 @@ func (c *Config) CheckCar(d *Door) Faults {
 			fs.add(c.Floors[k].SiteID != here.ID, fmt.Sprintf("car.stops[%d].floorId", i), "%s is a floor of another site", c.Floors[k].Name)
 		}
 	}
+	if x != nil {
+		c.checkRelays(d, x, &fs)
+	}
 	for i := range d.Car.Stops {
 		if i == 0 || d.Car.Stops[i].FloorID == 0 {
 			continue
@@ -305,6 +316,22 @@ func (c *Config) CheckCar(d *Door) Faults {
 		}
 	}
 	return fs
+}
+
+// checkRelays refuses relays that something else uses already.
+func (c *Config) checkRelays(d *Door, x *Controller, fs *Faults) {
+	used := map[point.Address]Use{}
+	for _, u := range c.Uses(x.ID) {
+		if u.ID != d.ID {
+			used[u.At] = u
+		}
+	}
+	for i, s := range d.Car.Stops {
+		at, ok := d.Car.Relay(s.Relay)
+		if u, taken := used[at]; ok && taken {
+			fs.add(true, fmt.Sprintf("car.stops[%d].relay", i), "%s is the %s of %s already; choose another expander, or take that off first", at, u.Words(), u.Name)
+		}
+	}
 }
 
 func (c *Config) floor(id ID) *Floor {

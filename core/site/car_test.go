@@ -164,3 +164,102 @@ func TestCheckCar(t *testing.T) {
 	}
 	assert.Equal(t, []int{3}, tower().FreeBoards(&tower().Controllers[0], InputExpander, 0))
 }
+
+// What is seen in the car finds how its relays are wired: any shift, any reversal, any two exchanged.
+func TestRewirings(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(3, 40).Draw(t, "floors")
+		c := UsualCar(floorsFrom(n), []int{1, 2, 3})
+		real := make([]int, n) // of each stop, as it is wired
+		for i := range real {
+			real[i] = i + 1
+		}
+		switch rapid.IntRange(0, 2).Draw(t, "wrong") {
+		case 0:
+			by := rapid.IntRange(1, n-1).Draw(t, "by")
+			for i := range real {
+				real[(i+by)%n] = i + 1
+			}
+		case 1:
+			for i := range real {
+				real[i] = n - i
+			}
+		case 2:
+			a, b := rapid.IntRange(0, n-1).Draw(t, "a"), rapid.IntRange(0, n-1).Draw(t, "b")
+			real[a], real[b] = real[b], real[a]
+		}
+		var seen []Lit
+		for _, i := range rapid.Permutation(real).Draw(t, "order") { // every relay is tried
+			for stop, relay := range real {
+				if relay == i {
+					seen = append(seen, Lit{Relay: i, FloorID: c.Stops[stop].FloorID})
+				}
+			}
+		}
+		mends := c.Rewirings(seen)
+		right := true
+		for i, s := range c.Stops {
+			right = right && s.Relay == real[i]
+		}
+		if right {
+			require.Empty(t, mends, "nothing is wrong")
+			return
+		}
+		require.Len(t, mends, 1)
+		require.Equal(t, real, mends[0].Relays)
+		mended, err := c.Rewired(mends[0].Relays)
+		require.NoError(t, err)
+		require.Empty(t, mended.Rewirings(seen), "then all agrees")
+		var fs Faults
+		mended.check(&fs)
+		require.Empty(t, fs)
+	})
+}
+
+// One look at one floor leaves what agrees with it, the likeliest first; a dark one proposes nothing.
+func TestOneLook(t *testing.T) {
+	c := UsualCar(floorsFrom(4), []int{1})
+	mends := c.Rewirings([]Lit{{Relay: 1, FloorID: 101}})
+	require.Len(t, mends, 2)
+	assert.Equal(t, []int{4, 1, 2, 3}, mends[0].Relays)
+	assert.Contains(t, mends[0].Words, "one floor further up")
+	assert.Equal(t, []int{2, 1, 3, 4}, mends[1].Relays)
+	assert.Empty(t, c.Rewirings([]Lit{{Relay: 1}}))
+	assert.Equal(t, "1 of 4 seen right, 1 lit another floor, 1 lit none: look at the wire and the lamp.",
+		c.TestWords([]Lit{{Relay: 1, FloorID: 100}, {Relay: 2, FloorID: 103}, {Relay: 3}}))
+	assert.Equal(t, []int{4, 3, 2, 1}, c.Rewirings([]Lit{{Relay: 1, FloorID: 103}, {Relay: 2, FloorID: 102}})[0].Relays, "from the wrong end")
+}
+
+// An elevator is made by answering: relays upward by themselves, expanders added where they lack.
+func TestMakeElevator(t *testing.T) {
+	c := tower()
+	c.Plans = []Plan{{ID: 50, Name: "Card at all hours"}}
+	c.Controllers[0].Name, c.Controllers[0].Zone = "Riser", "America/Halifax"
+	ask := NewElevator{Name: "Back elevator", ControllerID: 2, Floors: []NewFloor{{Name: "Garage", Level: -1}, {FloorID: 100}, {FloorID: 103}}}
+	m, fs := c.MakeElevator(&ask)
+	require.Empty(t, fs)
+	assert.Equal(t, "3 floors, Garage to d, by relays 1 to 3 on expander 4 of Riser; 1 floor is new; expander 4 added: set the address at the expander itself.", m.Words)
+	m.Floors[0].ID = 900
+	m.Stops()
+	assert.Equal(t, []Stop{{FloorID: 900, Relay: 1}, {FloorID: 100, Relay: 2}, {FloorID: 103, Relay: 3}}, m.Door.Car.Stops)
+	assert.Equal(t, 4, m.Door.Port, "the first that is free")
+	assert.Empty(t, m.Door.Check())
+	next := *c
+	next.Floors, next.Controllers = append(c.Floors, m.Floors[0]), []Controller{*m.Controller}
+	assert.Empty(t, next.CheckCar(&m.Door))
+	for want, bend := range map[string]func(*NewElevator){
+		"give it a name":            func(e *NewElevator) { e.Name = "" },
+		"choose the controller":     func(e *NewElevator) { e.ControllerID = 77 },
+		"at least two floors":       func(e *NewElevator) { e.Floors = e.Floors[:1] },
+		"list the lowest floor":     func(e *NewElevator) { e.Floors[0].Level = 9 },
+		"not of the site":           func(e *NewElevator) { e.Floors[1].FloorID = 4711 },
+		"200 floors: 8 expanders":   func(e *NewElevator) { e.Floors = make([]NewFloor, 200) },
+		"floors[0].name: give it a": func(e *NewElevator) { e.Floors[0].Name = "" },
+	} {
+		bent := ask
+		bent.Floors = append([]NewFloor{}, ask.Floors...)
+		bend(&bent)
+		_, fs := c.MakeElevator(&bent)
+		assert.ErrorContains(t, fs, want)
+	}
+}

@@ -113,7 +113,7 @@ func (c *Config) mayUse(controller ID, at point.Address, kind point.Kind, id ID,
 	}
 	for _, u := range c.Uses(controller) {
 		if u.At == at && (u.ID != id || u.Role != role && role != "") {
-			return Faults{{"at", fmt.Sprintf("%s is the %s of %s already; choose another, or take that off first", at, u.Role, u.Name)}}
+			return Faults{{"at", fmt.Sprintf("%s is the %s of %s already; choose another, or take that off first", at, u.Words(), u.Name)}}
 		}
 	}
 	return nil

@@ -15,7 +15,7 @@ type Said struct {
 // levelWords are what a level means of a role.
 var levelWords = map[string][2]string{
 	"contact": {"closed", "open"}, "exit request": {"at rest", "pressed"}, "fire release": {"at rest", "active"},
-	"lockdown": {"at rest", "active"}, "input": {"at rest", "active"},
+	FloorButton: {"at rest", "pressed"}, "lockdown": {"at rest", "active"}, "input": {"at rest", "active"},
 }
 
 // SaysInput is what an input with a role says while it measures a circuit.

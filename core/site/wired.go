@@ -1,6 +1,7 @@
 package site
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -105,11 +106,16 @@ func (fs *Faults) doors(list []ID) {
 // Use is a terminal with what it is for.
 type Use struct {
 	At   point.Address `json:"at"`
-	Role string        `json:"role" doc:"Such as contact, lock, fire release"`
+	Role string        `json:"role" doc:"Such as contact, lock, fire release, floor relay"`
 	Kind string        `json:"kind" enum:"door,input,output" doc:"Of the object that has it"`
 	ID   ID            `json:"id"`
 	Name string        `json:"name"`
+	// Says is the role in words, where they are others: a reader in a car, the floor of a relay.
+	Says string `json:"says,omitempty" doc:"The role in words, where they are others"`
 }
+
+// Words names the role.
+func (u *Use) Words() string { return cmp.Or(u.Says, u.Role) }
 
 var inputRoles = map[InputUse]string{InputSense: "input", InputFire: "fire release", InputLockdown: "lockdown"}
 
@@ -124,21 +130,52 @@ func (c *Config) Uses(controller ID) []Use {
 		p := d.Fitted()
 		for _, r := range p.List() {
 			if r.At != (point.Address{}) {
-				out = append(out, Use{r.At, r.Name, "door", d.ID, d.Name})
+				says := ""
+				if d.Car != nil {
+					says = d.Role(r.Name == "reader out")
+				}
+				out = append(out, Use{r.At, r.Name, "door", d.ID, d.Name, says})
 			}
 		}
+		out = append(out, c.floorUses(d)...)
 	}
 	for _, x := range c.Inputs {
 		if x.ControllerID == controller {
-			out = append(out, Use{x.At, inputRoles[x.Use], "input", x.ID, x.Name})
+			out = append(out, Use{x.At, inputRoles[x.Use], "input", x.ID, x.Name, ""})
 		}
 	}
 	for _, x := range c.Outputs {
 		if x.ControllerID == controller {
-			out = append(out, Use{x.At, string(x.Use), "output", x.ID, x.Name})
+			out = append(out, Use{x.At, string(x.Use), "output", x.ID, x.Name, ""})
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Use) int { return a.At.Compare(b.At) })
+	return out
+}
+
+// The roles of terminals that a car's floors have.
+const (
+	FloorRelay  = "floor relay"
+	FloorButton = "floor button"
+)
+
+// floorUses lists the relays and buttons of an elevator's floors.
+func (c *Config) floorUses(d *Door) (out []Use) {
+	if d.Car == nil {
+		return nil
+	}
+	for _, s := range d.Car.Stops {
+		name := ""
+		if f := c.floor(s.FloorID); f != nil {
+			name = f.Name
+		}
+		if at, ok := d.Car.Relay(s.Relay); ok {
+			out = append(out, Use{at, FloorRelay, "door", d.ID, d.Name, "relay of " + name})
+		}
+		if at, ok := d.Car.Button(s.Relay); ok {
+			out = append(out, Use{at, FloorButton, "door", d.ID, d.Name, "button of " + name})
+		}
+	}
 	return out
 }
 

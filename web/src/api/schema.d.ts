@@ -774,6 +774,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/elevators": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an elevator by answering: its floors, its relays, and the expanders that it takes */
+        post: operations["makeElevator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elevators/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API elevators by ID */
+        get: operations["get-api-elevators-by-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elevators/{id}/louder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API elevators by ID louder */
+        post: operations["post-api-elevators-by-id-louder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elevators/{id}/rewire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API elevators by ID rewire */
+        post: operations["post-api-elevators-by-id-rewire"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/elevators/{id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API elevators by ID seen */
+        post: operations["post-api-elevators-by-id-seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/emergencies": {
         parameters: {
             query?: never;
@@ -2813,6 +2898,8 @@ export interface components {
             zone: string;
         };
         Answer: {
+            /** @description Of an elevator: which floors they reach then, the lowest first */
+            floors?: components["schemas"]["FloorAnswer"][];
             /** @description What was presented is refused, and the door is free all the same */
             free?: boolean;
             granted: boolean;
@@ -2991,6 +3078,8 @@ export interface components {
             doorId: number;
             /** @description Without power: what the lock does, in words */
             fallen: string;
+            /** @description Of an elevator, the lowest first */
+            floors?: components["schemas"]["FloorNow"][];
             /** @description The controller holds this door */
             inForce: boolean;
             /**
@@ -3006,6 +3095,11 @@ export interface components {
             /** @description Whether the readers in and out are plugged in */
             readers: boolean[];
             released: boolean;
+            /**
+             * Format: int64
+             * @description Of a floor button that was pressed just now: the floor that the car goes to; 0: it stays
+             */
+            rode?: number;
             /** @description What the controller said of this door, newest first */
             said: components["schemas"]["Said"][];
             /** @description What the door does by its controller's clock, why, and what is next; words in **stars** matter most */
@@ -3028,9 +3122,14 @@ export interface components {
             /** @description now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50) */
             clock?: string;
             /** @enum {string} */
-            do: "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "power-cut" | "power-back" | "wire-cut" | "wire-mend" | "clock";
+            do: "floor" | "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "power-cut" | "power-back" | "wire-cut" | "wire-mend" | "clock";
             /** Format: int64 */
             facility?: number;
+            /**
+             * Format: int64
+             * @description Of floor: the button that is pressed in the car
+             */
+            floorId?: number;
             /** @description Instead of bits: a card's format, with facility and number */
             format?: string;
             /** @description 0-9, * clears, # ends */
@@ -3078,6 +3177,21 @@ export interface components {
             number: number;
             terminals: components["schemas"]["TerminalShown"][];
             title: string;
+        };
+        Car: {
+            /** @description Addresses of the expanders with its floor relays, 16 each, in the order of the relays */
+            boards: number[];
+            /** @description Addresses of the expanders that its floor buttons are wired back to; none: they are not */
+            buttons?: number[];
+            /**
+             * @description What its floor relays do in a fire release
+             * @enum {string}
+             */
+            fire: "drop" | "release";
+            /** @description It carries goods: a level for all elevators should leave it out */
+            freight?: boolean;
+            /** @description The floors that it serves, the lowest first */
+            stops: components["schemas"]["Stop"][];
         };
         CardFormat: {
             /**
@@ -3452,6 +3566,8 @@ export interface components {
             name: string;
         };
         Door: {
+            /** @description Of an elevator: the floors that its readers release; none: it is a door */
+            car?: components["schemas"]["Car"];
             /**
              * Door contact
              * @enum {string}
@@ -3832,6 +3948,8 @@ export interface components {
              * @description Doors of the place that are left out; another entry may come to them all the same
              */
             except?: components["schemas"]["Target"][];
+            /** @description Of elevator floors: which floors, by which elevators */
+            ride?: components["schemas"]["Ride"];
             /**
              * Schedule
              * Format: int64
@@ -4091,6 +4209,47 @@ export interface components {
              */
             siteId: number;
         };
+        FloorAnswer: {
+            floor: string;
+            /** Format: int64 */
+            floorId: number;
+            reached: boolean;
+            reason: string;
+            words: string;
+        };
+        FloorNow: {
+            /** @description The terminal of its relay, such as 2/o1; empty: there is no expander for it */
+            at: string;
+            /** Format: int64 */
+            floorId: number;
+            /**
+             * Format: int64
+             * @description The schedule during which it is free; 0: none
+             */
+            freeId: number;
+            /**
+             * Format: int64
+             * @description Its order in the building, 0 at street level
+             */
+            level: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description Counted from 1 over all expanders of the car
+             */
+            relay: number;
+            /** @description Its name */
+            schedule: string;
+            /**
+             * Format: int64
+             * @description Of card and schedule: until when, Unix milliseconds; 0: not known, or never
+             */
+            until: number;
+            /** @enum {string} */
+            why: "escape" | "free" | "schedule" | "card" | "held";
+            /** @description What it does now, and until when */
+            words: string;
+        };
         FloorPlace: {
             doors: components["schemas"]["DoorPlace"][];
             /** Format: int64 */
@@ -4098,6 +4257,11 @@ export interface components {
             /** Format: int64 */
             level: number;
             name: string;
+        };
+        FloorTest: {
+            /** @description Ways that agree with all that was seen, the likeliest first */
+            mends: components["schemas"]["Rewiring"][];
+            words: string;
         };
         FormatShown: {
             /**
@@ -4700,6 +4864,15 @@ export interface components {
             ok: boolean;
             words: string;
         };
+        Lit: {
+            /**
+             * Format: int64
+             * @description 0: none was lit
+             */
+            floorId: number;
+            /** Format: int64 */
+            relay: number;
+        };
         Loaded: {
             /**
              * Format: int64
@@ -4758,6 +4931,34 @@ export interface components {
             ohms: number;
             /** @description The sum, or what is missing for it */
             words: string;
+        };
+        MadeElevator: {
+            /**
+             * Format: int64
+             * @description Of the elevator; 0: nothing was made
+             */
+            id: number;
+            words: string;
+        };
+        MakeElevator: {
+            /** @description Its floor buttons are wired back to inputs */
+            buttons?: boolean;
+            /** Format: int64 */
+            controllerId: number;
+            /** @description The floors that it serves, the lowest first */
+            floors: components["schemas"]["NewFloor"][];
+            freight?: boolean;
+            keypad?: boolean;
+            name: string;
+            /**
+             * Format: int64
+             * @description 0: the first that asks for a card
+             */
+            planId?: number;
+            /** @description Say what would be made, and make nothing */
+            preview?: boolean;
+            /** @description A second reader is in the car */
+            second?: boolean;
         };
         Manifest: {
             /** Format: date-time */
@@ -4922,6 +5123,20 @@ export interface components {
              */
             vlan?: number;
         };
+        NewFloor: {
+            /**
+             * Format: int64
+             * @description 0: a new one
+             */
+            floorId?: number;
+            /**
+             * Format: int64
+             * @description Of a new one: its order in the building, 0 at street level
+             */
+            level?: number;
+            /** @description Of a new one */
+            name?: string;
+        };
         Offer: {
             days: components["schemas"]["Offered"][];
             /**
@@ -4965,6 +5180,8 @@ export interface components {
              * @description Of lockdown and fire: one that was made ready, in place of targets
              */
             emergency?: number;
+            /** @description Of release, of an elevator: the floors; none: all */
+            floors?: number[];
             /** @description Of hold */
             mode?: string;
             /** @description Say what would happen, and do nothing */
@@ -4977,7 +5194,7 @@ export interface components {
              * @description Back: to what the plan says
              * @enum {string}
              */
-            what: "release" | "hold" | "back" | "lift" | "confirm" | "refuse" | "lockdown" | "end lockdown" | "fire" | "end fire";
+            what: "release" | "hold" | "back" | "lift" | "confirm" | "refuse" | "lockdown" | "end lockdown" | "fire" | "end fire" | "louder" | "end louder";
             /** @description Asked for where doors are barred */
             why?: string;
         };
@@ -5619,6 +5836,17 @@ export interface components {
             /** @description A format that is being made */
             own?: components["schemas"]["OwnFormat"];
         };
+        "Post-api-elevators-by-id-louderRequest": {
+            /**
+             * Format: int64
+             * @description It ends by itself after these; 0: now
+             */
+            minutes: number;
+        };
+        "Post-api-elevators-by-id-rewireRequest": {
+            /** @description Of each stop, the lowest first */
+            relays: number[];
+        };
         "Post-api-enrolRequest": {
             /** Format: int64 */
             door: number;
@@ -5867,6 +6095,21 @@ export interface components {
             /** Format: int64 */
             supplyId: number;
             words: string;
+        };
+        Rewiring: {
+            /** @description Of each stop, the lowest first */
+            relays: number[];
+            words: string;
+        };
+        Ride: {
+            /** @description All elevators, and those that are added later */
+            allCars?: boolean;
+            /** @description All floors, and those that are added later */
+            allFloors?: boolean;
+            /** @description The elevators, where not all */
+            carIds: number[];
+            /** @description The floors, where not all */
+            floorIds: number[];
         };
         RightLine: {
             /** @description The department or the level by which they hold it; empty: themselves */
@@ -6180,6 +6423,9 @@ export interface components {
             /** @description IANA zone of the door */
             zone: string;
         };
+        SeenFloors: {
+            seen: components["schemas"]["Lit"][];
+        };
         Segment: {
             /**
              * Format: int64
@@ -6327,6 +6573,27 @@ export interface components {
              */
             pinTries: number;
         };
+        Shaft: {
+            /** @description What a louder log costs */
+            costs: string;
+            /** Format: int64 */
+            doorId: number;
+            /** @description What happens in a fire release, in words */
+            fire: string;
+            /** @description The lowest first */
+            floors: components["schemas"]["FloorNow"][];
+            /** @description The controller said so; else by plan and schedules alone */
+            live: boolean;
+            /** @description Until when its log tells of relays, in words; empty: it does not */
+            loud: string;
+            /**
+             * Format: int64
+             * @description The server's clock, Unix milliseconds
+             */
+            now: number;
+            /** @description Of its controller */
+            serial: string;
+        };
         Sheet: {
             alarm: string;
             /** @description The moment that is looked at, by the door's clock */
@@ -6438,6 +6705,20 @@ export interface components {
             onlyGood: boolean;
             token: string;
         };
+        Stop: {
+            /** Format: int64 */
+            floorId: number;
+            /**
+             * Format: int64
+             * @description The schedule during which nobody needs a card for it; 0: none
+             */
+            freeId?: number;
+            /**
+             * Format: int64
+             * @description Counted from 1 over all its expanders
+             */
+            relay: number;
+        };
         Supply: {
             /**
              * Battery
@@ -6483,7 +6764,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            kind: "reader" | "door" | "door set" | "floor" | "site" | "everything";
+            kind: "reader" | "door" | "door set" | "floor" | "site" | "everything" | "elevator floors";
             /**
              * Reader out
              * @description With reader: the reader out, else the reader in
@@ -6761,8 +7042,10 @@ export interface components {
              */
             kind: "door" | "input" | "output";
             name: string;
-            /** @description Such as contact, lock, fire release */
+            /** @description Such as contact, lock, fire release, floor relay */
             role: string;
+            /** @description The role in words, where they are others */
+            says?: string;
         };
         Usual: {
             area: components["schemas"]["Area"];
@@ -6915,6 +7198,8 @@ export interface components {
             personId: number;
         };
         Way: {
+            /** @description Of an elevator: which floors it releases */
+            floors?: string;
             level: string;
             /** Format: int64 */
             levelId: number;
@@ -9249,6 +9534,175 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    makeElevator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeElevator"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeElevator"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-elevators-by-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shaft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-elevators-by-id-louder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-elevators-by-id-louderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderAnswer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-elevators-by-id-rewire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Post-api-elevators-by-id-rewireRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-elevators-by-id-seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenFloors"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FloorTest"];
                 };
             };
             /** @description Error */
