@@ -39,6 +39,7 @@ var SignIn = server.DemoSignIn{Name: "Keeper", Password: "tide and lantern"}
 // Base is the port of the first; 0 lets the machine choose.
 func Rack(base int) []rack.Spec {
 	models := slices.Repeat([]string{"Stand-in 4"}, 8)
+	models[4] = "Stand-in 8" // the lookout cupboard has the elevators too
 	var out []rack.Spec
 	for i, name := range append(models, "Stand-in 8", "Stand-in 1") {
 		port := 0
@@ -214,6 +215,18 @@ func script(
 		leaf(t.Add(2*time.Second), d, true)
 		leaf(t.Add(2*time.Second+open), d, false)
 	}
+	// ride presents a card in a car and, where its buttons are wired back, presses one of the floors that it may reach.
+	ride := func(t hours.Instant, d *site.Door, bits cards.Bits, stops *site.StopSet) {
+		add(t, panel.Input{Kind: panel.Read, Point: d.Terminals().In, Bits: bits})
+		list := stops.List()
+		if len(list) == 0 {
+			return
+		}
+		if at, ok := d.Car.Button(d.Car.Stops[list[r.IntN(len(list))]].Relay); ok {
+			line(t.Add(2*time.Second), at, point.Wire{}, true)
+			line(t.Add(3*time.Second), at, point.Wire{}, false)
+		}
+	}
 	levels, places, effective := map[site.ID]*site.Level{}, site.NewPlaces(c), c.Effective()
 	for i := range effective.Levels {
 		levels[effective.Levels[i].ID] = &effective.Levels[i]
@@ -247,6 +260,10 @@ func script(
 			if d := doors[e.DoorID]; d != nil && r.IntN(2) == 0 {
 				// A door that stays locked stays shut: nobody but one in the script forces one.
 				t := at(min(start+i*7+r.IntN(60), 1430))
+				if d.Car != nil {
+					ride(t, d, bits, &e.Stops)
+					continue
+				}
 				line := times.Door(d.ID)
 				if m := line.At(t); m.Mode == hours.Card && times.Schedules[e.ScheduleID].OpenAt(line.Local, t) &&
 					!p.Suspended &&
@@ -262,7 +279,11 @@ func script(
 	}
 	if bits, err := cards.Standard26.Encode(42, 55001); err == nil {
 		through(at(700), mine[0], bits, 0)
-		through(at(810), mine[len(mine)-1], bits.Flip(20), 0)
+		last := slices.IndexFunc(mine, func(d *site.Door) bool { return d.Car != nil })
+		if last < 0 {
+			last = len(mine)
+		}
+		through(at(810), mine[last-1], bits.Flip(20), 0)
 	}
 	for _, d := range mine {
 		switch d.Name {

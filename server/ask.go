@@ -65,6 +65,9 @@ type DoorPlace struct {
 	Hand string `json:"hand,omitempty" enum:"held free,held barred,held,lockdown,fire release" doc:"What an operator does with it now; none: nothing"`
 	// Awaits says that people are all there and wait for an operator's word.
 	Awaits bool `json:"awaits,omitempty" doc:"People wait here for an operator's word"`
+	// Of an elevator.
+	Elevator bool   `json:"elevator,omitempty"`
+	Released string `json:"released,omitempty" doc:"Of an elevator: the floors that are released, by their place from below, such as 0 2 5"`
 }
 
 // overview is the frame at the last patch: what comes later has a higher number.
@@ -87,7 +90,7 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 	for _, d := range b.Config.Doors {
 		p, ok := s.states.doors[d.ID]
 		if !ok { // it came this moment, and is told in the next patch
-			p = DoorPlace{ID: d.ID, Offline: true}
+			p = DoorPlace{ID: d.ID, Offline: true, Elevator: d.Car != nil}
 		}
 		p.Name, p.Order = d.Name, d.Order
 		floors[d.FloorID] = append(floors[d.FloorID], p)

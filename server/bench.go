@@ -119,6 +119,9 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 		out.Layer = x.Layer
 		out.InForce, out.Mode, out.Until, out.Waits, out.Alarm = true, x.Mode, x.Until, x.Waits, x.Alarm
 		out.Floors = s.bookOf(d.ControllerID, v.Hash).Floors(d.ID, v.Clock, x.Floors)
+		for i := range out.Floors { // an image does not say how high they are
+			out.Floors[i].Level = s.current().LevelAt(out.Floors[i].FloorID)
+		}
 	}
 	b, all := s.bookOf(d.ControllerID, v.Hash), s.current()
 	if out.InForce {

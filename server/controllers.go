@@ -38,6 +38,7 @@ type unit struct {
 // Unit is the live state of a controller in service.
 type Unit struct {
 	ID       site.ID       `json:"id"`
+	SiteID   site.ID       `json:"siteId"`
 	Name     string        `json:"name"`
 	Address  string        `json:"address"`
 	Online   bool          `json:"online"`
@@ -217,10 +218,10 @@ func (s *Server) unitsNow() []Unit {
 	for _, c := range s.force.Config.Controllers {
 		u := s.units[c.ID]
 		if u == nil {
-			out = append(out, Unit{ID: c.ID, Name: c.Name, Trouble: "no key yet: take it into service again"})
+			out = append(out, Unit{ID: c.ID, SiteID: c.SiteID, Name: c.Name, Trouble: "no key yet: take it into service again"})
 			continue
 		}
-		x := Unit{ID: c.ID, Name: c.Name, Address: u.link.Address, Online: u.online, Since: u.since, Trouble: u.trouble,
+		x := Unit{ID: c.ID, SiteID: c.SiteID, Name: c.Name, Address: u.link.Address, Online: u.online, Since: u.since, Trouble: u.trouble,
 			Firmware: u.status.Firmware, Hash: u.status.Hash, Blinking: s.racks[c.Serial].Blinking}
 		if u.sending != nil {
 			p := *u.sending

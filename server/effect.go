@@ -143,7 +143,11 @@ func touched(x compare.Together, n compare.Naming) []Touched {
 				break
 			}
 			z := n.Zone(t.Door)
-			turns = append(turns, TurnLine{t.Door, n.Name(t.Door), t.Gains, t.Words(z), z.Wall(t.First).Day.Words()})
+			door := t.Door
+			if car, _, ok := door.Stop(); ok { // it is looked at as a whole
+				door = car
+			}
+			turns = append(turns, TurnLine{door, n.Name(t.Door), t.Gains, t.Words(z), z.Wall(t.First).Day.Words()})
 		}
 		key, err := json.Marshal(turns)
 		if err != nil { // numbers and texts

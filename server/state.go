@@ -3,9 +3,12 @@ package server
 import (
 	"context"
 	"log/slog"
+	"strconv"
+	"strings"
 	"sync"
 	"time"
 
+	"amberkeystone/core/elevator"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/review"
@@ -184,6 +187,17 @@ func handOf(st *panel.DoorState) string {
 	return "held"
 }
 
+// releasedFloors lists the places of the floors that are not held.
+func releasedFloors(floors []elevator.Floor) string {
+	var out []string
+	for i, f := range floors {
+		if f.Why.On() {
+			out = append(out, strconv.Itoa(i))
+		}
+	}
+	return strings.Join(out, " ")
+}
+
 // doorsNow is what each door asks now: as its controller says, else as its plan says.
 func (s *Server) doorsNow() []DoorPlace {
 	b, now := s.current(), s.now()
@@ -198,12 +212,13 @@ func (s *Server) doorsNow() []DoorPlace {
 	}
 	out := make([]DoorPlace, 0, len(b.Config.Doors))
 	for _, d := range b.Config.Doors {
-		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true, OutOfUse: d.OutOfUse, Order: d.Order}
+		p := DoorPlace{ID: d.ID, Name: d.Name, Offline: true, OutOfUse: d.OutOfUse, Order: d.Order, Elevator: d.Car != nil}
 		u := s.units[d.ControllerID]
 		if u != nil {
 			p.Offline = !u.online
 		}
 		if st, ok := said[at{d.ControllerID, d.ID}]; ok && u != nil && u.online {
+			p.Released = releasedFloors(st.Floors)
 			p.Mode, p.Waits, p.Live, p.Open, p.Alarm = st.Mode, st.Waits, true, st.Open, st.Alarm
 			p.Hand, p.Awaits = handOf(&st), st.Awaiting != nil && st.Awaiting.Until > now
 		} else {

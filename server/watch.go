@@ -193,7 +193,7 @@ func outcome(e *pass.Fact) string {
 		return "alarm"
 	case e.Kind == pass.WasGranted:
 		return "granted"
-	case e.Kind == pass.WasRefused || e.Kind == pass.KeypadWasLocked:
+	case e.Kind == pass.WasRefused || e.Kind == pass.KeypadWasLocked || e.Kind == pass.FloorRefused:
 		return "refused"
 	case e.Door != 0:
 		return "door"

@@ -22,6 +22,9 @@ func (g LevelsGate) Check(p *pass.Pass) pass.Verdict {
 		}
 		for _, way := range g.through(p.Door, level) {
 			if !way.Side.Takes(p.Out) {
+				if way.Side == site.SideNone {
+					p.Floorless = g.Levels[level].ID
+				}
 				continue
 			}
 			l := &g.Levels[level]
@@ -60,14 +63,10 @@ func (g LevelsGate) Check(p *pass.Pass) pass.Verdict {
 
 // board adds the floors that a level releases now. The first level that releases any is named.
 func (g LevelsGate) board(p *pass.Pass, l *Level, s *Schedule, stops uint16) {
-	if set := &g.stops[stops]; *set != (site.StopSet{}) {
-		if p.Stops == (site.StopSet{}) {
-			p.Level, p.Schedule = l.ID, s.ID
-		}
-		p.Stops.Join(set)
-		return
+	if p.Stops == (site.StopSet{}) {
+		p.Level, p.Schedule = l.ID, s.ID
 	}
-	p.Floorless = l.ID
+	p.Stops.Join(&g.stops[stops])
 }
 
 // nearest is the levels that lead through the door and do not help now, by what is wrong.

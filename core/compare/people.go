@@ -64,18 +64,34 @@ func (x *contrast) entries() map[site.ID][]entry {
 				if !e.Side.Takes(false) { // who comes in is what counts here
 					continue
 				}
-				k, ok := at[leads{e.DoorID, e.ScheduleID}]
-				if !ok {
-					k = len(out[l.ID])
-					at[leads{e.DoorID, e.ScheduleID}] = k
-					out[l.ID] = append(out[l.ID], entry{level: l.ID, door: e.DoorID, schedule: e.ScheduleID})
+				for _, door := range leadsTo(c, &e) {
+					k, ok := at[leads{door, e.ScheduleID}]
+					if !ok {
+						k = len(out[l.ID])
+						at[leads{door, e.ScheduleID}] = k
+						out[l.ID] = append(out[l.ID], entry{level: l.ID, door: door, schedule: e.ScheduleID})
+					}
+					mark(&out[l.ID][k])
 				}
-				mark(&out[l.ID][k])
 			}
 		}
 	}
 	note(x.was, func(e *entry) { e.was = true })
 	note(x.is, func(e *entry) { e.is = true })
+	return out
+}
+
+// leadsTo is the door that a level comes to; of an elevator each stop that it means.
+func leadsTo(c *site.Config, e *site.Covered) []site.ID {
+	if e.Stops == (site.StopSet{}) {
+		return []site.ID{e.DoorID}
+	}
+	var out []site.ID
+	for _, floor := range c.Door(e.DoorID).Car.Floors(&e.Stops) {
+		if id, ok := site.StopID(e.DoorID, floor); ok {
+			out = append(out, id)
+		}
+	}
 	return out
 }
 
@@ -204,11 +220,15 @@ func (x *contrast) crowd() *crowd {
 	from, to := x.span(&hours.Zone{})
 	c.from, c.about = from, [2]int64{int64(from/hours.Minute) - hours.DayMinutes, int64(to/hours.Minute) + hours.DayMinutes}
 	for i := range x.is.Doors {
-		c.readers[x.is.Doors[i].ID] = &x.is.Doors[i].In
+		for _, id := range x.is.Doors[i].StopIDs() {
+			c.readers[id] = &x.is.Doors[i].In
+		}
 	}
 	for i := range x.is.Doors {
 		if x.door(x.is.Doors[i].ID).first != hours.Never {
-			c.join(x.is.Doors[i].ID)
+			for _, id := range x.is.Doors[i].StopIDs() {
+				c.join(id)
+			}
 		}
 	}
 	for _, entries := range c.leads {

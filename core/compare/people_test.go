@@ -358,3 +358,44 @@ func encode(c site.Credential) (cards.Bits, error) {
 	facility, number, _ := c.Card()
 	return cards.ByName(c.Format).Encode(facility, number)
 }
+
+// Elevators are compared floor by floor: a level that gains a floor lets its people gain, one that loses a floor which
+// another of theirs still has takes nothing from them; what frees a floor is told as another rule.
+func TestFloorsAreCompared(t *testing.T) {
+	z := halifax(t)
+	build := func() *site.Config {
+		c := museum()
+		c.Floors = append(c.Floors, site.Floor{ID: 10, SiteID: 1, Level: 1}, site.Floor{ID: 11, SiteID: 1, Level: 2})
+		car := site.UsualCar([]site.ID{2, 10, 11}, []int{1})
+		c.Doors = append(c.Doors, site.Door{ID: 23, FloorID: 2, ControllerID: 3, PlanID: 8, Hardware: site.UsualElevator(), Car: &car})
+		ride := func(floors ...site.ID) site.Entry {
+			return site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &site.Ride{FloorIDs: floors, CarIDs: []site.ID{23}}}
+		}
+		c.Levels[0].Entries = append(c.Levels[0].Entries, ride(2, 10))
+		c.Levels[1].Entries = append(c.Levels[1].Entries, ride(10))
+		grant(c, 0, 31)
+		return c
+	}
+	more := build().Levels[0]
+	more.Entries[1].Ride = &site.Ride{AllFloors: true, CarIDs: []site.ID{23}}
+	e := effect(build(), z, Edit{Level: &more})
+	assert.Equal(t, []site.ID{40, 41}, e.Gainers)
+	assert.Empty(t, e.Losers)
+	turns := e.Turns(41)
+	require.Len(t, turns, 1)
+	car, floor, ok := turns[0].Door.Stop()
+	assert.Equal(t, []any{site.ID(23), site.ID(11), true}, []any{car, floor, ok})
+
+	less := build().Levels[0]
+	less.Entries[1].Ride = &site.Ride{FloorIDs: []site.ID{2}, CarIDs: []site.ID{23}}
+	e = effect(build(), z, Edit{Level: &less})
+	assert.Empty(t, e.Gainers)
+	assert.Equal(t, []site.ID{41}, e.Losers, "the other has the floor by another level")
+
+	free := *build().Door(23)
+	copied := *free.Car
+	copied.Stops = slices.Clone(copied.Stops)
+	copied.Stops[2].FreeID = 6
+	free.Car = &copied
+	assert.Equal(t, []site.ID{23}, effect(build(), z, Edit{Door: &free}).Rules)
+}

@@ -16,11 +16,13 @@ type ruled struct {
 	areas      []site.Area
 	between    [2]site.ID // areas
 	toggle     *site.Toggle
+	floors     []site.Stop // of an elevator
+	fire       site.CarFire
 }
 
 // rulesDiffer lists the doors where other rules hold than before, in the order of the configuration.
 func rulesDiffer(was, is *site.Config) (out []site.ID) {
-	if len(was.Proofs)+len(is.Proofs)+len(was.Interlocks)+len(is.Interlocks)+len(was.Areas)+len(is.Areas) == 0 && !toggles(was) && !toggles(is) {
+	if len(was.Proofs)+len(is.Proofs)+len(was.Interlocks)+len(is.Interlocks)+len(was.Areas)+len(is.Areas) == 0 && !toggles(was) && !toggles(is) && len(is.Cars()) == 0 {
 		return nil
 	}
 	for i := range is.Doors {
@@ -41,6 +43,16 @@ func toggles(c *site.Config) bool {
 func rulesAt(c *site.Config, d *site.Door) (r ruled) {
 	if d.Toggle != nil && !d.Toggle.Off {
 		r.toggle = d.Toggle
+	}
+	if d.Car != nil {
+		r.fire = d.Car.Fire
+		for _, s := range d.Car.Stops {
+			s.Relay = 0 // which it is makes no difference to whoever rides
+			r.floors = append(r.floors, s)
+			if s.FreeID != 0 {
+				r.schedules = append(r.schedules, hoursOf(c, s.FreeID))
+			}
+		}
 	}
 	r.between = [2]site.ID{d.OutsideAreaID, d.InsideAreaID}
 	for _, a := range c.Areas {

@@ -26,14 +26,18 @@ const (
 	AllFree    Why = "free"     // the car asks nothing of anybody
 	BySchedule Why = "schedule" // the floor's own schedule is open
 	ByCard     Why = "card"     // a card, or an operator, for the select time
+	Offered    Why = "offered"  // somebody may press its button now; its relay is off until then
 	Held       Why = "held"
 )
+
+// On reports whether the relay of such a floor is on.
+func (w Why) On() bool { return w != Held && w != Offered }
 
 // Floor is a stop as it is now.
 type Floor struct {
 	FloorID site.ID       `json:"floorId"`
-	Why     Why           `json:"why" enum:"escape,free,schedule,card,held"`
-	Until   hours.Instant `json:"until,omitempty"` // of card and schedule; 0: not known, or never
+	Why     Why           `json:"why" enum:"escape,free,schedule,card,offered,held"`
+	Until   hours.Instant `json:"until,omitempty"` // of card, offered and schedule; 0: not known, or never
 }
 
 // Car is the state of one car. One whose door has no floors does nothing.
@@ -267,14 +271,26 @@ func (c *Car) why(i int) Why {
 		return BySchedule
 	case i < len(c.until) && c.until[i] != 0:
 		return ByCard
+	case c.offered(i) != 0:
+		return Offered
 	}
 	return Held
+}
+
+// offered returns until when somebody may press the button of stop i; 0: nobody may.
+func (c *Car) offered(i int) (until hours.Instant) {
+	for _, r := range c.riders {
+		if r.stops.Has(i) {
+			until = max(until, r.until)
+		}
+	}
+	return until
 }
 
 // on lists the stops whose relays are on.
 func (c *Car) on() (s site.StopSet) {
 	for i := range min(len(c.Config.Car.Stops), site.MostStops) {
-		if c.why(i) != Held {
+		if c.why(i).On() {
 			s.Add(i)
 		}
 	}
@@ -292,6 +308,8 @@ func (c *Car) Floors(now hours.Instant) []Floor {
 		switch {
 		case f.Why == ByCard:
 			f.Until = c.until[i]
+		case f.Why == Offered:
+			f.Until = c.offered(i)
 		case f.Why == BySchedule && i < len(c.Free) && c.Free[i] != nil:
 			f.Until = c.Free[i].Next(c.Local, now)
 			if f.Until == hours.Never {
@@ -310,7 +328,7 @@ func (c *Car) Claim(say func(out point.Address, rank point.Rank, on bool)) {
 	}
 	for i, s := range c.Config.Car.Stops {
 		if at, ok := c.Config.Car.Relay(s.Relay); ok {
-			say(at, point.Door, c.why(i) != Held)
+			say(at, point.Door, c.why(i).On())
 		}
 	}
 }

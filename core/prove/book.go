@@ -42,6 +42,9 @@ func (b *Book) name(id site.ID) (string, bool) {
 	if p := b.Config.Person(id); p != nil {
 		return p.Name, true
 	}
+	if car, floor, ok := id.Stop(); ok {
+		return b.Name(car) + ", " + b.Name(floor), true
+	}
 	return "", false
 }
 
@@ -72,6 +75,9 @@ func (b *Book) Door(id site.ID) *site.Door { return b.doors[id] }
 
 // Zone returns the zone of a door's controller.
 func (b *Book) Zone(door site.ID) *hours.Zone {
+	if car, _, ok := door.Stop(); ok {
+		door = car
+	}
 	if d := b.doors[door]; d != nil {
 		return b.Clock(d.ControllerID)
 	}

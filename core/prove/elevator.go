@@ -19,7 +19,7 @@ type FloorNow struct {
 	Level    int           `json:"level" doc:"Its order in the building, 0 at street level"`
 	Relay    int           `json:"relay" doc:"Counted from 1 over all expanders of the car"`
 	At       string        `json:"at" doc:"The terminal of its relay, such as 2/o1; empty: there is no expander for it"`
-	Why      elevator.Why  `json:"why" enum:"escape,free,schedule,card,held"`
+	Why      elevator.Why  `json:"why" enum:"escape,free,schedule,card,offered,held"`
 	Until    hours.Instant `json:"until" doc:"Of card and schedule: until when, Unix milliseconds; 0: not known, or never"`
 	Words    string        `json:"words" doc:"What it does now, and until when"`
 	FreeID   site.ID       `json:"freeId" doc:"The schedule during which it is free; 0: none"`
@@ -38,7 +38,7 @@ func (b *Book) Floors(door site.ID, at hours.Instant, live []elevator.Floor) []F
 	}
 	out := make([]FloorNow, 0, len(d.Car.Stops))
 	for i, s := range d.Car.Stops {
-		x := FloorNow{FloorID: s.FloorID, Name: b.Name(s.FloorID), Level: b.levelAt(s.FloorID), Relay: s.Relay,
+		x := FloorNow{FloorID: s.FloorID, Name: b.Name(s.FloorID), Level: b.LevelAt(s.FloorID), Relay: s.Relay,
 			Why: live[i].Why, Until: live[i].Until, FreeID: s.FreeID}
 		if t, ok := d.Car.Relay(s.Relay); ok {
 			x.At = t.String()
@@ -59,7 +59,8 @@ func (b *Book) floorsBy(d *site.Door, at hours.Instant) []elevator.Floor {
 	return place.Car.Floors(at)
 }
 
-func (b *Book) levelAt(floor site.ID) int {
+// LevelAt is the place of a floor in the order of its building.
+func (b *Book) LevelAt(floor site.ID) int {
 	for _, f := range b.Config.Floors {
 		if f.ID == floor {
 			return f.Level
@@ -82,6 +83,8 @@ func (b *Book) floorWords(d *site.Door, at hours.Instant, f *elevator.Floor) str
 		return "free until " + shortStamp(z, at, f.Until)
 	case elevator.ByCard:
 		return "released"
+	case elevator.Offered:
+		return "may be pressed"
 	}
 	return "held"
 }

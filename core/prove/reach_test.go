@@ -59,7 +59,7 @@ func drawTarget(t *rapid.T) site.Target {
 func drawBook(t *rapid.T) *Book {
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Controllers: []site.Controller{{ID: 9}, {ID: 8}},
-		Floors: []site.Floor{{ID: 60, SiteID: 70}, {ID: 61, SiteID: 71}}, Sets: []site.DoorSet{{ID: 80, DoorIDs: []site.ID{1, 4}}},
+		Floors: []site.Floor{{ID: 60, SiteID: 70}, {ID: 61, SiteID: 71}, {ID: 62, SiteID: 71}}, Sets: []site.DoorSet{{ID: 80, DoorIDs: []site.ID{1, 4}}},
 	}
 	c.Settings.Cards = []site.CardFormat{{Format: "26-bit", Facilities: []uint64{42}}}
 	mode := rapid.SampledFrom(hours.Modes)
@@ -98,6 +98,14 @@ func drawBook(t *rapid.T) *Book {
 		}
 		d.FirstCard.Who = rapid.SampledFrom([]site.FirstGiver{site.Anybody, site.Openers}).Draw(t, "who")
 		d.FirstCard.UntilThen = rapid.SampledFrom([]site.UntilFirst{site.CardAsUsual, site.NobodyElse}).Draw(t, "until then")
+		if i > 1 && rapid.Bool().Draw(t, "elevator") { // of site 71's floors
+			d.Hardware = site.UsualElevator()
+			car := site.UsualCar([]site.ID{61, 62}, []int{1 + i})
+			if rapid.Bool().Draw(t, "lower only") {
+				car.Stops = car.Stops[:1]
+			}
+			d.Car = &car
+		}
 		c.Doors = append(c.Doors, d)
 	}
 	for i := range 3 {
@@ -106,6 +114,16 @@ func drawBook(t *rapid.T) *Book {
 			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
 			if rapid.IntRange(0, 3).Draw(t, "left out") == 0 {
 				e.Except = []site.Target{{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 4).Draw(t, "except"))}}
+			}
+			if rapid.IntRange(0, 3).Draw(t, "rides") == 0 {
+				e.Target = site.Target{Kind: site.AtStops}
+				e.Ride = &site.Ride{AllCars: rapid.Bool().Draw(t, "all cars"), AllFloors: rapid.Bool().Draw(t, "all floors")}
+				if !e.Ride.AllCars {
+					e.Ride.CarIDs = []site.ID{site.ID(rapid.IntRange(3, 4).Draw(t, "car"))}
+				}
+				if !e.Ride.AllFloors {
+					e.Ride.FloorIDs = []site.ID{site.ID(rapid.IntRange(61, 63).Draw(t, "to"))}
+				}
 			}
 			l.Entries = append(l.Entries, e)
 		}

@@ -43,6 +43,7 @@ type WhereDoor struct {
 	Floor   string    `json:"floor" doc:"With its site where there are several"`
 	Open    []Piece   `json:"open" doc:"When they may come in, by the wall clock of the door"`
 	Through []Through `json:"through"`
+	Floors  string    `json:"floors,omitempty" doc:"Of an elevator: which floors they reach, at some hour"`
 	Now     bool      `json:"now"`
 	Next    string    `json:"next" doc:"Until when they may come in, else when they may next, else why not"`
 	Minute  int       `json:"minute" doc:"The minute of the day there now; -1 on other days"`
@@ -115,7 +116,7 @@ func count(n int, one, many string) string {
 
 func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Day, now hours.Instant) Where {
 	out := Where{Doors: []WhereDoor{}, Held: []HeldLine{}}
-	by, ways := map[site.ID][]site.Holding{}, map[site.ID][]way{}
+	by, ways, stops := map[site.ID][]site.Holding{}, map[site.ID][]way{}, map[site.ID]*site.StopSet{}
 	for _, h := range held {
 		by[h.LevelID] = append(by[h.LevelID], h)
 	}
@@ -127,6 +128,12 @@ func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Da
 		l := b.levelOf(id)
 		for _, e := range places.Entries(&l) {
 			s := b.times.Schedules[e.ScheduleID]
+			if d := b.doors[e.DoorID]; d != nil && d.Car != nil {
+				if stops[e.DoorID] == nil {
+					stops[e.DoorID] = new(site.StopSet)
+				}
+				stops[e.DoorID].Join(&e.Stops)
+			}
 			if s != nil && e.Side.Takes(false) {
 				ways[e.DoorID] = append(ways[e.DoorID], way{id, e.ScheduleID, s})
 			}
@@ -140,6 +147,9 @@ func (b *Book) where(p *site.Person, held []site.Holding, all bool, day hours.Da
 		slices.SortFunc(list, func(a, b way) int { return cmp.Or(cmp.Compare(b.level, a.level), cmp.Compare(a.id, b.id)) })
 		h := b.hand(p, d, list, all)
 		x := b.whereDoor(h, by, day, now)
+		if d.Car != nil {
+			x.Floors = b.stopsWords(d.Car, stops[d.ID])
+		}
 		if x.Now {
 			out.Now++
 		}

@@ -32,6 +32,10 @@ func (b *Book) Headline(e *pass.Fact) string {
 			return "Waits for its first card"
 		}
 		return "Asks now: " + e.Mode.String()
+	case pass.NotTaken:
+		if d := b.doors[e.Door]; d != nil && d.Car != nil {
+			return "Granted, and no floor was chosen"
+		}
 	case pass.ClockSet:
 		return "Clock moved " + movedWords(e.Note)
 	}

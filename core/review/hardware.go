@@ -145,6 +145,15 @@ func (b *bench) door(d *site.Door) {
 	if d.OutOfUse {
 		return
 	}
+	b.car(d)
+	b.readers(d)
+	if d.Car == nil {
+		b.leaf(d)
+	}
+}
+
+// leaf looks at the lock, the contact and the way out of a door.
+func (b *bench) leaf(d *site.Door) {
 	at := func(code string, s Severity, words, mend string) { b.add(code, s, "door", d.ID, d.Name, words, mend) }
 	if d.Lock == site.Magnetic && !d.FailSafe {
 		b.mended("magnet-secure", Wrong, d, "The magnetic lock of "+d.Name+" is set fail-secure: without power a magnet lets go.",
@@ -177,21 +186,26 @@ func (b *bench) door(d *site.Door) {
 		at("exit-forced", Risky, "Whoever leaves by "+d.Name+" raises a forced-door alarm: nothing tells the controller that somebody goes out.",
 			"Fit an exit request that excuses the opening.")
 	}
+	if b.factory(d) {
+		at("factory", Untidy, "Everything at "+d.Name+" is at its factory value: nobody has said what is really fitted.",
+			"Look at the door and enter its lock, its contact and its timings; or change nothing and leave this finding.")
+	}
+}
+
+// readers looks at what a door's readers take.
+func (b *bench) readers(d *site.Door) {
+	at := func(code string, s Severity, words, mend string) { b.add(code, s, "door", d.ID, d.Name, words, mend) }
 	for _, r := range []struct {
-		side string
-		r    *site.Reader
-	}{{"in", &d.In}, {"out", &d.Out}} {
+		out bool
+		r   *site.Reader
+	}{{false, &d.In}, {true, &d.Out}} {
 		if r.r.Fitted && len(b.c.Settings.Accepts(r.r)) == 0 {
-			at("no-format", Wrong, "The reader "+r.side+" of "+d.Name+" takes no card format that there is: it refuses every card.",
+			at("no-format", Wrong, "The "+d.Role(r.out)+" of "+d.Name+" takes no card format that there is: it refuses every card.",
 				"Choose its formats in the door's build.")
 		}
 	}
 	for _, words := range b.lacks(d) {
 		at("needs-firmware", Wrong, words+".", "Update its firmware in Build, Controllers.")
-	}
-	if b.factory(d) {
-		at("factory", Untidy, "Everything at "+d.Name+" is at its factory value: nobody has said what is really fitted.",
-			"Look at the door and enter its lock, its contact and its timings; or change nothing and leave this finding.")
 	}
 }
 

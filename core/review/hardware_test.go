@@ -26,6 +26,25 @@ func built() *site.Config {
 	return c
 }
 
+// elevator makes the door one of three floors, about which there is nothing to say until it is bent.
+func elevator(bend func(d *site.Door)) func(*site.Config) {
+	return func(c *site.Config) {
+		c.Controllers[0].Expanders = []site.Expander{{Address: 3, Kind: site.OutputExpander}, {Address: 4, Kind: site.OutputExpander}}
+		c.Floors = []site.Floor{{ID: 70, Name: "Low"}, {ID: 71, Name: "Middle"}, {ID: 72, Name: "High"}}
+		car := site.UsualCar([]site.ID{70, 71, 72}, []int{3})
+		d := &c.Doors[0]
+		d.Hardware, d.Car = site.UsualElevator(), &car
+		bend(d)
+	}
+}
+
+// A sound elevator lacks nothing: it has no contact and no exit request, and needs none.
+func TestSoundElevator(t *testing.T) {
+	c := built()
+	elevator(func(*site.Door) {})(c)
+	assert.Empty(t, Hardware(c, nil, 0))
+}
+
 func TestHardware(t *testing.T) {
 	const now = 10 * hours.FullDay
 	online := map[site.ID]Unit{1: {Online: true, Since: now, Readers: map[point.Address]bool{point.At(point.Reader, 1): true}}}
@@ -73,6 +92,17 @@ func TestHardware(t *testing.T) {
 		{"everybody", func(c *site.Config) {
 			c.Levels = []site.Level{{ID: 50, Name: "All", Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 30}}}}
 			c.People = []*site.Person{{ID: 60, Levels: []site.Grant{{LevelID: 50}}}}
+		}, nil},
+		{"car-as-door", door(func(d *site.Door) {
+			d.Name, d.Contact, d.Exit, d.Relock = "Back elevator", site.NotFitted, site.NotFitted, site.AtEnd
+		}), nil},
+		{"car-no-reader", elevator(func(d *site.Door) { d.In.Fitted = false }), nil},
+		{"floor-no-relay", elevator(func(d *site.Door) { d.Car.Boards = nil }), nil},
+		{"relay-no-floor", elevator(func(d *site.Door) { d.Car.Boards = []int{3, 4} }), nil},
+		{"terminal-missing", elevator(func(d *site.Door) { d.Car.Boards = []int{7} }), nil},
+		{"terminal-twice", func(c *site.Config) {
+			elevator(func(*site.Door) {})(c)
+			c.Outputs = []site.Output{{ID: 20, Name: "Siren", ControllerID: 1, At: point.Address{Board: 3, Kind: point.Output, Number: 2}}}
 		}, nil},
 		{"clock-off", func(*site.Config) {}, unit(Unit{Online: true, Since: now, DriftMs: -10_001})},
 		{"offline-long", func(*site.Config) {}, unit(Unit{Since: now - hours.FullDay - 1, Trouble: "it does not answer"})},

@@ -61,6 +61,7 @@ func People(
 	r.overlapping()
 	r.names()
 	r.untaken()
+	r.elevators()
 	r.controllers()
 	return stand(InOrder(r.out), "people")
 }

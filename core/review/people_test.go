@@ -30,6 +30,30 @@ func staffed() *site.Config {
 	return c
 }
 
+// lifted adds two elevators of two floors, one of them for goods, and an entry of the level for them.
+func lifted(c *site.Config, r site.Ride) {
+	c.Floors = append(c.Floors, site.Floor{ID: 80, Name: "Low"}, site.Floor{ID: 81, Name: "High"}, site.Floor{ID: 82, Name: "Attic"})
+	for i, name := range []string{"Front", "Goods"} {
+		car := site.UsualCar([]site.ID{80, 81}, []int{1 + i})
+		car.Freight = i == 1
+		d := c.Doors[0]
+		d.ID, d.Name, d.Port, d.Hardware, d.Car = site.ID(90+i), name, 5+i, site.UsualElevator(), &car
+		c.Doors = append(c.Doors, d)
+	}
+	c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &r})
+}
+
+// Two elevators that people reach whole, the one for goods left out where all are meant, are nothing to talk of.
+func TestSoundRides(t *testing.T) {
+	c := staffed()
+	lifted(c, site.Ride{AllCars: true, AllFloors: true})
+	c.Levels[0].Entries[1].Except = []site.Target{{Kind: site.AtDoor, ID: 91}}
+	c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{
+		Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &site.Ride{CarIDs: []site.ID{91}, FloorIDs: []site.ID{80, 81}},
+	})
+	assert.Empty(t, peopleFindings(t, c, Known{}))
+}
+
 // Each finding about people: how a sound configuration is spoiled, or what else is known, and what is then said.
 func TestPeopleFindings(t *testing.T) {
 	require.Empty(t, peopleFindings(t, staffed(), Known{}))
@@ -56,6 +80,21 @@ func TestPeopleFindings(t *testing.T) {
 			c.Plans[0].Pattern = hours.Pattern{}
 			c.Plans[0].Paint([]site.Row{{Day: 0}}, hours.Segment{Period: hours.Period{Start: 600, End: 720}, Mode: hours.Free})
 			c.Plans[0].Default = hours.Card
+		}},
+		{"floors-no-car", Risky, "Staff has elevator floors and no elevator", func(c *site.Config, _ *Known) {
+			lifted(c, site.Ride{FloorIDs: []site.ID{80}})
+		}},
+		{"car-no-floor", Risky, "Staff comes to Front and to none of its floors: 1 person holds a card", func(c *site.Config, _ *Known) {
+			lifted(c, site.Ride{CarIDs: []site.ID{90}, FloorIDs: []site.ID{82}})
+		}},
+		{"freight-in-all", Risky, "Staff is for all elevators, Goods among them", func(c *site.Config, _ *Known) {
+			lifted(c, site.Ride{AllCars: true, AllFloors: true})
+		}},
+		{"floor-unreached", Untidy, "Nobody's card releases Low by Front.", func(c *site.Config, _ *Known) {
+			lifted(c, site.Ride{CarIDs: []site.ID{90, 91}, FloorIDs: []site.ID{81}})
+		}},
+		{"floor-unreached", Risky, "Nobody's card releases any floor of Goods.", func(c *site.Config, _ *Known) {
+			lifted(c, site.Ride{CarIDs: []site.ID{90}, AllFloors: true})
 		}},
 		{"dates-apart", Wrong, "Ada has Staff only", func(c *site.Config, _ *Known) {
 			c.People[0].Dates = site.Dates{Until: "2026-12-24"}

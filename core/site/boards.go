@@ -25,7 +25,7 @@ var Models = []Model{
 	{"Stand-in 2", "two doors", 2, 20_000, 50_000, 4, point.Board{Readers: 4, Inputs: 6, Outputs: 4}},
 	{"Stand-in 4", "four doors", 4, 50_000, 50_000, 8, point.Board{Readers: 8, Inputs: 10, Outputs: 6}},
 	{"Stand-in 8", "eight doors", 8, 100_000, 100_000, 8, point.Board{Readers: 16, Inputs: 20, Outputs: 12}},
-	{"Stand-in E", "an elevator", 1, 50_000, 50_000, 8, point.Board{Readers: 2, Inputs: 4, Outputs: 4}},
+	{"Stand-in E", "two elevators", 2, 50_000, 50_000, 16, point.Board{Readers: 4, Inputs: 4, Outputs: 4}},
 }
 
 // ModelNamed finds a model.

@@ -213,6 +213,42 @@ func (d *Door) Schedules() (out []ID) {
 	return out
 }
 
+// A stop of a car is asked about as a door is, under a number of its own.
+const (
+	stopMark ID = 1 << 61
+	stopCar     = 30 // the bits of the floor
+)
+
+// StopID is the number of a car's stop at a floor. Ok is false where the numbers are too large for one.
+func StopID(car, floor ID) (id ID, ok bool) {
+	if car <= 0 || floor <= 0 || car >= 1<<stopCar || floor >= 1<<stopCar {
+		return 0, false
+	}
+	return stopMark | car<<stopCar | floor, true
+}
+
+// Stop returns the car and the floor of a stop's number; ok is false of any other.
+func (id ID) Stop() (car, floor ID, ok bool) {
+	if id < stopMark {
+		return 0, 0, false
+	}
+	id -= stopMark
+	return id >> stopCar, id & (1<<stopCar - 1), true
+}
+
+// StopIDs lists the numbers of all stops of a door; itself where it is no elevator.
+func (d *Door) StopIDs() (out []ID) {
+	if d.Car == nil {
+		return []ID{d.ID}
+	}
+	for _, s := range d.Car.Stops {
+		if id, ok := StopID(d.ID, s.FloorID); ok {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
 // Role returns what a reader of the door is for, in words: it changes with what the door is.
 func (d *Door) Role(out bool) string {
 	switch {

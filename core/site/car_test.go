@@ -118,7 +118,7 @@ func TestRides(t *testing.T) {
 		},
 		"floors without a car": {Entry{Ride: &Ride{AllFloors: true}}, nil},
 		"a car without a floor": {
-			Entry{Ride: &Ride{CarIDs: []ID{11}, FloorIDs: []ID{104}}}, []Covered{{DoorID: 11}},
+			Entry{Ride: &Ride{CarIDs: []ID{11}, FloorIDs: []ID{104}}}, []Covered{{DoorID: 11, Side: SideNone}},
 		},
 		"a floor is its doors, and the stops there": {
 			Entry{Target: Target{Kind: AtFloor, ID: 101}}, []Covered{{DoorID: 12}, {DoorID: 10, Stops: stops(1)}, {DoorID: 11, Stops: stops(1)}},

@@ -126,6 +126,10 @@ func (c *Config) row(d *Door, floor map[ID]*Floor) HardwareRow {
 	if d.Out.Fitted {
 		r.Readers += "; out: " + d.Out.Words()
 	}
+	if d.Car != nil {
+		r.elevator(d)
+		return r
+	}
 	if d.Exit != NotFitted {
 		r.Exit = exitWords[d.Kind()] + ", " + r.Exit
 		if !d.ExitReleases {
@@ -148,6 +152,22 @@ func (c *Config) row(d *Door, floor map[ID]*Floor) HardwareRow {
 		r.Door += " (out of use)"
 	}
 	return r
+}
+
+// elevator says of a car what of a door would be its lock.
+func (r *HardwareRow) elevator(d *Door) {
+	r.Readers = "in the car: " + d.In.Words()
+	if d.Out.Fitted {
+		r.Readers += "; second: " + d.Out.Words()
+	}
+	r.Lock, r.Power, r.Exit = fmt.Sprintf("releases %d floors", len(d.Car.Stops)), "floor relays drop: no floor is released", "none"
+	first, _ := d.Car.Relay(1)
+	last, _ := d.Car.Relay(len(d.Car.Stops))
+	r.Terminals = fmt.Sprintf("reader in the car %s, floor relays %s to %s", d.Terminals().In, first, last)
+	r.Timings, r.Factory = fmt.Sprintf("select time %d s, extended %d s", d.Unlock, d.Extended), []string{}
+	if d.OutOfUse {
+		r.Door += " (out of use)"
+	}
 }
 
 // AtFactory lists what nobody has entered: the timings and the lock as they come.

@@ -40,10 +40,11 @@ const (
 	BothSides Side = iota
 	SideIn
 	SideOut
+	SideNone // of an elevator to none of whose floors an entry comes
 )
 
 // Takes reports whether a side is meant.
-func (s Side) Takes(out bool) bool { return s == BothSides || (s == SideOut) == out }
+func (s Side) Takes(out bool) bool { return s == BothSides || s != SideNone && (s == SideOut) == out }
 
 // Check says what is wrong with a target.
 func (t Target) check(fs *Faults, field string) {
@@ -172,6 +173,9 @@ func (p *Places) rides(out []Covered, e *Entry) []Covered {
 			meant, x.Stops = true, car.All()
 		}
 		if meant && p.less(&x, car, e.Except) {
+			if x.Stops == (StopSet{}) {
+				x.Side = SideNone
+			}
 			out = append(out, x)
 		}
 	}

@@ -52,7 +52,7 @@ func TestEntriesResolve(t *testing.T) {
 		{Target: Target{Kind: AtSite, ID: 1}, ScheduleID: 7}, At(22, 8),
 	}}
 	assert.Equal(t, []Covered{{21, 5, SideOut, StopSet{}}, {21, 6, SideIn, StopSet{}}, {20, 7, BothSides, StopSet{}}, {21, 7, BothSides, StopSet{}}, {22, 8, BothSides, StopSet{}}}, NewPlaces(shore()).Entries(&l))
-	for side, takes := range map[Side][2]bool{BothSides: {true, true}, SideIn: {true, false}, SideOut: {false, true}} {
+	for side, takes := range map[Side][2]bool{BothSides: {true, true}, SideIn: {true, false}, SideOut: {false, true}, SideNone: {false, false}} {
 		assert.Equal(t, takes, [2]bool{side.Takes(false), side.Takes(true)})
 	}
 }

@@ -153,11 +153,19 @@ func (t *Timetable) With(c *Config, plans, schedules map[ID]bool) *Timetable {
 	return &out
 }
 
-// Door returns what a door asks over time, or nil where there is no such door.
-func (t *Timetable) Door(id ID) *hours.Timeline { return t.doors[id] }
+// Door returns what a door asks over time, or nil where there is no such door. At a stop an elevator asks what it asks at
+// all of them.
+func (t *Timetable) Door(id ID) *hours.Timeline { return t.doors[doorOf(id)] }
 
 // Site returns the site of a door.
-func (t *Timetable) Site(door ID) ID { return t.sites[door] }
+func (t *Timetable) Site(door ID) ID { return t.sites[doorOf(door)] }
+
+func doorOf(id ID) ID {
+	if car, _, ok := id.Stop(); ok {
+		return car
+	}
+	return id
+}
 
 // Calendar returns the holidays of a site.
 func (t *Timetable) Calendar(site ID) *hours.Calendar { return t.calendars[site] }

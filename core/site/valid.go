@@ -132,7 +132,7 @@ func (d Door) Check() Faults {
 	fs.add(d.Port < 1, "port", "ports are counted from 1")
 	fs.short("Door.outside", "outside", d.Outside)
 	fs.short("Door.inside", "inside", d.Inside)
-	fs.add(!d.In.Fitted, "in.fitted", "a door has a reader on the way in")
+	fs.add(!d.In.Fitted && d.Car == nil, "in.fitted", "a door has a reader on the way in")
 	fs.add(
 		!oneOf(d.Lock, Strike, Magnetic, Motor, Bolt, Turnstile, Barrier, Shutter),
 		"lock",

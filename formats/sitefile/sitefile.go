@@ -113,6 +113,7 @@ type door struct {
 	NotFar    bool            `json:"notFromAfar,omitempty"`
 	Order     int             `json:"order,omitempty"`
 	Supply    string          `json:"supply,omitempty"`
+	Car       *car            `json:"elevator,omitempty"`
 	site.Cable
 	site.Hardware
 }
@@ -120,7 +121,7 @@ type door struct {
 // UnmarshalJSON reads a door over the usual hardware, so that a file says only what is special.
 func (d *door) UnmarshalJSON(b []byte) error {
 	type plainDoor door
-	v := plainDoor{Hardware: site.UsualHardware()}
+	v := plainDoor{Hardware: usual(b)}
 	dec := json.NewDecoder(bytes.NewReader(b))
 	dec.DisallowUnknownFields()
 	err := dec.Decode(&v)
@@ -149,6 +150,7 @@ type entry struct {
 	where
 	Schedule string  `json:"schedule"`
 	Except   []where `json:"except,omitempty"`
+	Ride     *ride   `json:"elevatorFloors,omitempty"` // in place of where
 }
 
 type department struct {
@@ -342,7 +344,7 @@ func (n *naming) doors(f *file, c *site.Config) {
 				x.Controller,
 			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
 			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, NotFromAfar: x.NotFar, Points: x.Points, OutOfUse: x.OutOfUse,
-			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware}
+			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware, Car: n.car(where, x.Site, x.Car)}
 		if x.Supply != "" {
 			d.SupplyID = n.find(where, "supply", x.Supply)
 		}
@@ -373,7 +375,7 @@ func (n *naming) levels(f *file, c *site.Config) {
 	for i, x := range f.Levels {
 		l, at := &c.Levels[i], "level "+x.Name
 		for _, e := range x.Entries {
-			out := site.Entry{Target: n.target(at, e.where), ScheduleID: n.find(at, "schedule", e.Schedule)}
+			out := n.entry(at, &e)
 			for _, w := range e.Except {
 				out.Except = append(out.Except, n.target(at, w))
 			}
@@ -389,6 +391,17 @@ func (n *naming) levels(f *file, c *site.Config) {
 			n.note("level "+l.Name, errors.New("it contains itself through others; take one of them out"))
 		}
 	}
+}
+
+// entry reads where an entry leads, and when.
+func (n *naming) entry(at string, e *entry) site.Entry {
+	if e.Ride == nil {
+		return site.Entry{Target: n.target(at, e.where), ScheduleID: n.find(at, "schedule", e.Schedule)}
+	}
+	if e.where != (where{}) {
+		n.note(at, errors.New("an entry names elevator floors and a place; write one of them"))
+	}
+	return site.Entry{Target: site.Target{Kind: site.AtStops}, Ride: n.ride(at, e.Ride), ScheduleID: n.find(at, "schedule", e.Schedule)}
 }
 
 // target reads the one place that something names.
@@ -416,7 +429,7 @@ func (n *naming) target(at string, e where) (t site.Target) {
 	if len(named) != 1 {
 		n.note(
 			at,
-			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything", len(named)),
+			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything, elevatorFloors", len(named)),
 		)
 		return site.Target{Kind: site.Everything}
 	}
@@ -537,6 +550,7 @@ func Write(c *site.Config) ([]byte, error) {
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
 			From: name[d.OutsideAreaID], To: name[d.InsideAreaID], Toggle: d.Toggle, NotFar: d.NotFromAfar, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
+			Car: carOf(d.Car, name, floors),
 		}
 		if d.FirstCard != site.UsualFirstCard() {
 			out.FirstCard = &d.FirstCard
@@ -548,7 +562,7 @@ func Write(c *site.Config) ([]byte, error) {
 	for _, l := range c.Levels {
 		out := level{Name: l.Name, Authorities: l.Authorities, Entries: []entry{}}
 		for _, e := range l.Entries {
-			x := entry{where: whereOf(e.Target, name, floors), Schedule: name[e.ScheduleID]}
+			x := entry{where: whereOf(e.Target, name, floors), Schedule: name[e.ScheduleID], Ride: rideOf(e.Ride, name, floors)}
 			for _, t := range e.Except {
 				x.Except = append(x.Except, whereOf(t, name, floors))
 			}

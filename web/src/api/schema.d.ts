@@ -3774,6 +3774,7 @@ export interface components {
             alarm: string;
             /** @description People wait here for an operator's word */
             awaits?: boolean;
+            elevator?: boolean;
             /**
              * @description What an operator does with it now; none: nothing
              * @enum {string}
@@ -3794,6 +3795,8 @@ export interface components {
              */
             order: number;
             outOfUse: boolean;
+            /** @description Of an elevator: the floors that are released, by their place from below, such as 0 2 5 */
+            released?: string;
             /** @description It waits for its first card */
             waits: boolean;
         };
@@ -4246,7 +4249,7 @@ export interface components {
              */
             until: number;
             /** @enum {string} */
-            why: "escape" | "free" | "schedule" | "card" | "held";
+            why: "escape" | "free" | "schedule" | "card" | "offered" | "held";
             /** @description What it does now, and until when */
             words: string;
         };
@@ -7019,6 +7022,8 @@ export interface components {
              * @description Unix milliseconds
              */
             since: number;
+            /** Format: int64 */
+            siteId: number;
             /** @description Why it is offline, in words */
             trouble: string;
             /** @description The firmware that it is taking */
@@ -7255,6 +7260,8 @@ export interface components {
             floor: string;
             /** Format: int64 */
             floorId: number;
+            /** @description Of an elevator: which floors they reach, at some hour */
+            floors?: string;
             /** Format: int64 */
             id: number;
             /**

@@ -26,6 +26,7 @@ export const router = createRouter({
     { path: '/build/schedule', component: () => import('../stations/build/ScheduleView.vue') },
     sheet('/build/sites/:id(\\d+)', () => import('../stations/build/SiteSheet.vue')),
     sheet('/build/controllers/:id(\\d+)', () => import('../stations/build/ControllerSheet.vue')),
+    { path: '/build/elevators/new', component: () => import('../stations/build/NewElevator.vue') },
     sheet('/build/doors/:id(\\d+|new)', doorFrame, (r) => ({ ...numbered(r), station: 'build' })),
     { path: '/hours', component: () => import('../stations/hours/HoursHome.vue') },
     sheet('/hours/doors/:id(\\d+)', doorFrame, (r) => ({ ...numbered(r), station: 'hours' })),

@@ -45,7 +45,8 @@ export const useSite = defineStore('site', () => {
     const sites = overview.value?.sites ?? []
     switch (t.kind) {
       case 'everything':
-        return 'everything'
+      case 'elevator floors':
+        return t.kind
       case 'site':
         return sites.find((s) => s.id === t.id)?.name ?? 'removed'
       case 'floor': {

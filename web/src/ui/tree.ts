@@ -16,6 +16,16 @@ export type Row = {
   place: number
 }
 
+type Floor = Schemas['FloorPlace']
+
+/** The floors, with the elevators of all of them at the end: a car stands at no floor. */
+function elevatorsLast(floors: Floor[]): Floor[] {
+  const cars = floors.flatMap((f) => f.doors.filter((d) => d.elevator))
+  if (!cars.length) return floors
+  const rest = floors.map((f) => ({ ...f, doors: f.doors.filter((d) => !d.elevator) }))
+  return [...rest, { id: -cars[0]!.id, name: 'Elevators', level: 0, doors: cars }]
+}
+
 /** The tree of places, site by site and the top floor first, as the rows that are to be seen. */
 export function useTree(find: MaybeRefOrGetter<string>, sets: MaybeRefOrGetter<Schemas['DoorSet'][]> = []) {
   const site = useSite()
@@ -41,7 +51,7 @@ export function useTree(find: MaybeRefOrGetter<string>, sets: MaybeRefOrGetter<S
       }),
     )
     for (const s of all.value) {
-      const floors = s.floors
+      const floors = elevatorsLast(s.floors)
         .map((f) => ({
           ...f,
           doors: text.value

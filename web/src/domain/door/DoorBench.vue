@@ -8,6 +8,7 @@ import { useKeys } from '../../core/keys'
 import { keys } from '../../core/query'
 import { useSite } from '../../core/site'
 import DoorPortrait from '../../ui/DoorPortrait.vue'
+import ElevatorBench from '../elevator/ElevatorBench.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
 import { dateOf, timeOf } from '../../words'
@@ -214,18 +215,21 @@ onBeforeUnmount(() => (benchSaid.value = chosenSaid.value = undefined))
       <div class="grid items-start gap-3" :class="twin ? 'grid-cols-2' : 'grid-cols-[minmax(0,1fr)_minmax(0,310px)]'">
         <section class="card overflow-hidden">
           <div class="card-head">
-            <h2>Touch the drawing, or use the keys</h2>
-            <span class="note"
+            <h2>{{ door.car ? 'In the car' : 'Touch the drawing, or use the keys' }}</h2>
+            <span v-if="!door.car" class="note"
               >{{ bench.open ? 'open' : 'closed' }} · {{ bench.released ? 'released' : 'locked' }}</span
             >
           </div>
-          <div class="mx-auto max-w-[400px]">
+          <ElevatorBench v-if="door.car" :bench="bench" :door="door" :now="clock" :play="play" />
+          <div v-else class="mx-auto max-w-[400px]">
             <DoorPortrait :door="door" :state="state" playable @present="present" @leaf="leaf" @exit="exit" />
           </div>
           <div class="flex flex-wrap gap-1.5 border-t border-seam p-2.5">
             <button class="btn px-2.5 py-1" @click="present()">Present card <span class="key">Enter</span></button>
-            <button v-if="door.out.fitted" class="btn px-2.5 py-1" @click="present(true)">at the reader out</button>
-            <button class="btn px-2.5 py-1" @click="leaf">
+            <button v-if="door.out.fitted" class="btn px-2.5 py-1" @click="present(true)">
+              {{ door.car ? 'at the second reader' : 'at the reader out' }}
+            </button>
+            <button v-if="!door.car" class="btn px-2.5 py-1" @click="leaf">
               {{ bench.open ? 'Close' : 'Open' }} <span class="key">O</span>
             </button>
             <button v-if="door.exit !== 'none'" class="btn px-2.5 py-1" @click="exit">
@@ -276,7 +280,14 @@ onBeforeUnmount(() => (benchSaid.value = chosenSaid.value = undefined))
         />
         <BenchLog v-model:chosen="chosenSaid" :bench="bench" :latest="latest?.seq" :zone="zone" />
       </div>
-      <LockLeaf :said="bench.said" :zone="zone" :clock="clock" :open="bench.open" :released="bench.released" />
+      <LockLeaf
+        v-if="!door.car"
+        :said="bench.said"
+        :zone="zone"
+        :clock="clock"
+        :open="bench.open"
+        :released="bench.released"
+      />
     </div>
   </div>
 </template>

@@ -81,7 +81,7 @@ const added = computed(() => ways.data.value ?? [])
       ><h2>Findings</h2>
       <FindingCard v-for="f in sheet.findings" :key="f.code + f.id" :finding="f"
     /></template>
-    <h2>Who can come in</h2>
+    <h2>{{ stored?.value.car ? 'Who reaches what' : 'Who can come in' }}</h2>
     <div class="card">
       <p v-if="!sheet.ways.length" class="p-3 text-[13px] text-ash">
         Nobody yet: no access level covers this door. Add it to a level in People.
@@ -89,6 +89,7 @@ const added = computed(() => ways.data.value ?? [])
       <div v-for="w in sheet.ways" :key="`${w.levelId} ${w.scheduleId}`" class="row text-[13px]">
         <span class="min-w-0 flex-1"
           ><PeekName v-if="w.levelId > 0" :id="w.levelId" kind="level" :name="w.level" /><b v-else>{{ w.level }}</b
+          ><span v-if="w.floors" class="block text-[12px]">{{ w.floors }}</span
           ><span class="note block text-[12px]"
             ><PeekName :id="w.scheduleId" kind="schedule" :name="w.schedule" /></span></span
         ><b :title="`${w.people} people hold it`">{{ w.people }}</b>

@@ -15,6 +15,7 @@ import DoorForm from './DoorForm.vue'
 import DoorHours from './DoorHours.vue'
 import DoorRules from './DoorRules.vue'
 import DoorWeek from './DoorWeek.vue'
+import ElevatorBuild from '../elevator/ElevatorBuild.vue'
 import FirstCardForm from '../../ui/FirstCardForm.vue'
 import { useCourse } from './course'
 import { momentWords } from './moment'
@@ -28,7 +29,7 @@ const door = useDoor(props.id)
 const { edit, sheet, moment, here, nameOf } = door
 const { draft, stored, missing, phase } = edit
 
-const course = useCourse(draft, () => props.station === 'build')
+const course = useCourse(draft, () => props.station === 'build' && !draft.value?.car)
 const place = computed(() => (here.value ? `${here.value.site}, ${here.value.floor}` : 'A new door'))
 const then = computed(() => (moment.value ? momentWords(sheet.value?.at ?? moment.value) : ''))
 const state = computed(() => ({
@@ -63,7 +64,7 @@ const remove = useRemoval(edit, {
           >controller
           <RouterLink class="underline" :to="`/build/controllers/${stored.value.controllerId}`">{{
             nameOf(stored.value.controllerId)
-          }}</RouterLink>, door {{ stored.value.port }}</span
+          }}</RouterLink>, {{ stored.value.car ? 'readers at port' : 'door' }} {{ stored.value.port }}</span
         ><span aria-hidden="true">·</span
         ><span class="min-w-0 truncate"
           >plan <PeekName :id="stored.value.planId" kind="plan" :name="nameOf(stored.value.planId)" /></span
@@ -113,7 +114,18 @@ const remove = useRemoval(edit, {
         /></template>
         <span v-else class="skeleton inline-block h-4 w-2/3 align-middle" />
       </p>
+      <ElevatorBuild
+        v-if="draft.car && (station === 'build' || station === 'hours')"
+        :id="id"
+        v-model="draft"
+        :mode="sheet?.mode ?? 'card'"
+        :lacks="course?.lacks ?? {}"
+        :form="station === 'build'"
+      />
+      <DoorHours v-if="draft.car && station === 'hours'" class="mb-3" :door="door" :then="then" />
+      <DoorRules v-if="draft.car && station === 'rules'" :id="id" v-model:toggle="draft.toggle" car />
       <div
+        v-if="!draft.car"
         class="mb-3 grid gap-3"
         :class="
           station === 'build'

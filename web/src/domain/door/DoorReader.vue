@@ -7,7 +7,7 @@ import FormField from '../../ui/FormField.vue'
 
 /** One side's reader: what it takes, how it is connected, and how it behaves. */
 const reader = defineModel<Schemas['Reader']>({ required: true })
-const props = defineProps<{ side: 'in' | 'out'; lacks: Record<string, string> }>()
+const props = defineProps<{ side: 'in' | 'out'; lacks: Record<string, string>; car?: boolean }>()
 /** What the firmware of the controller has not yet is said where it is chosen. */
 const features = computed(() => [
   ...(reader.value.connection === 'osdp' ? ['OSDP readers'] : []),
@@ -71,7 +71,9 @@ const said = computed(() =>
 <template>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
     <label class="flex items-center gap-1.5"
-      ><input v-model="reader.keypad" type="checkbox" /> keypad{{ props.side === 'in' ? ' on the way in' : '' }}</label
+      ><input v-model="reader.keypad" type="checkbox" /> keypad{{
+        props.side === 'in' && !car ? ' on the way in' : ''
+      }}</label
     >
     <label v-for="(w, k) in kinds" :key="k" class="flex items-center gap-1.5"
       ><input type="checkbox" :checked="reader.takes?.includes(k)" @change="take(k, on($event))" /> {{ w }}</label
@@ -135,7 +137,9 @@ const said = computed(() =>
         ><input type="checkbox" :checked="reader.enrols" @change="flag('enrols', on($event))" /> new cards are enrolled
         here</label
       >
-      <span class="note">This reader serves a door.</span>
+      <span class="note">{{
+        car ? 'This reader is in a car: it releases floors.' : 'This reader serves a door.'
+      }}</span>
     </div>
   </div>
 </template>

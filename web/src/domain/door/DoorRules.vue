@@ -10,7 +10,7 @@ import { usualRules } from '../rule/usual'
 import ToggleForm from './ToggleForm.vue'
 
 /** The rules at a door, in the order in which they are checked; then those that are not in use, with what they are for. */
-const props = defineProps<{ id: number }>()
+const props = defineProps<{ id: number; car?: boolean }>()
 const toggle = defineModel<Schemas['Toggle'] | undefined>('toggle')
 const outside = defineModel<number | undefined>('outside')
 const inside = defineModel<number | undefined>('inside')
@@ -80,7 +80,7 @@ const add = (l: Schemas['RuleLine']) => `${homes[l.kind]}new?door=${props.id}`
         >
       </article>
     </section>
-    <section class="card mb-3" aria-label="Between areas">
+    <section v-if="!car" class="card mb-3" aria-label="Between areas">
       <div class="card-head">
         <h2>Between areas</h2>
         <span class="note">{{
@@ -117,7 +117,7 @@ const add = (l: Schemas['RuleLine']) => `${homes[l.kind]}new?door=${props.id}`
         </div>
         <RouterLink class="btn shrink-0 px-2.5 py-1" :to="add(l)" :aria-label="`Use: ${l.name}`">Use</RouterLink>
       </article>
-      <article v-if="!toggle" class="row items-start gap-3 py-2">
+      <article v-if="!toggle && !car" class="row items-start gap-3 py-2">
         <div class="min-w-0 flex-1">
           <b>Card toggle</b>
           <p class="text-[13.5px] text-ash">

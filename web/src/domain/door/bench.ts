@@ -12,6 +12,8 @@ export const answers = new Set([
   'keypad-locked',
   'duress',
   'held-warning',
+  'floor-chosen',
+  'floor-refused',
 ])
 
 /** The event that the bench tells of, and the one that was chosen to be. */

@@ -61,6 +61,7 @@ const those = computed(() => selected.value.slice(0, 500).join(','))
 <template>
   <SheetFrame fill title="Doors" under="Where each is, what it is wired to, and which plan it follows">
     <template #actions>
+      <RouterLink v-if="site.units.length" class="btn" to="/build/elevators/new">New elevator</RouterLink>
       <RouterLink v-if="site.units.length" class="btn btn-amber" to="/build/doors/new">New door</RouterLink>
     </template>
     <BuildTabs />

@@ -10,6 +10,7 @@ import HolderList from '../../domain/level/HolderList.vue'
 import LevelContains from '../../domain/level/LevelContains.vue'
 import LevelPlaces from '../../domain/level/LevelPlaces.vue'
 import LevelDoors from '../../domain/level/LevelDoors.vue'
+import LevelRides from '../../domain/level/LevelRides.vue'
 import OverlapList from '../../domain/level/OverlapList.vue'
 import SchedulePick from '../../domain/level/SchedulePick.vue'
 import WhereCard from '../../domain/access/WhereCard.vue'
@@ -144,6 +145,7 @@ const remove = useRemoval(edit, {
       </p>
       <LevelContains :id="id" v-model="draft.includes" :problem="edit.fields.value.includes" />
       <LevelPlaces v-model="draft.entries" :brush="brush" :sets="setList" />
+      <LevelRides v-model="draft.entries" :brush="brush" />
       <LevelDoors v-model="draft.entries" :brush="brush" :sets="setList" />
       <WhereCard
         class="mt-3"
