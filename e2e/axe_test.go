@@ -34,7 +34,7 @@ func (w *world) axe() []string {
 // views are the pages of the museum, each with words that are there when it is whole.
 var views = []struct{ path, words string }{
 	{"/build", "Found on the network"},
-	{"/build/doors", "22 in all"},
+	{"/build/doors", "24 in all"},
 	{"/build/terminals", "terminals are in use"},
 	{"/build/terminals?at=i7", "I7 contact of Cloakroom"},
 	{"/build/formats?bits=1010101010", "10 bits fit no format"},
@@ -93,7 +93,7 @@ var views = []struct{ path, words string }{
 	{"/send", "How it is sent"},
 	{"/send/sent", "verified"},
 	{"/prove/matrix", "60 people in"},
-	{"/prove/rights", "22 doors"},
+	{"/prove/rights", "24 doors"},
 	{"/prove", "Two of person, door and time"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},

@@ -117,7 +117,7 @@ func TestReplaceAController(t *testing.T) {
 		w.Station("5 Send")
 		w.See("up to date since")
 		w.Go("/build/doors")
-		w.See("22 in all")
+		w.See("24 in all")
 		w.Press("Workshop")
 		w.Press("To the bench")
 		w.See("Touch the drawing")
@@ -211,7 +211,7 @@ func TestPowerLoss(t *testing.T) {
 	} {
 		w.step(c.door, func() {
 			w.Go("/build/doors")
-			w.See("22 in all")
+			w.See("24 in all")
 			w.Press(c.door)
 			w.Press("To the bench")
 			w.See("Cut the power")
@@ -231,7 +231,7 @@ func TestPolarity(t *testing.T) {
 	w := newMuseum(t)
 	w.step("reverse it", func() {
 		w.Go("/build/doors")
-		w.See("22 in all")
+		w.See("24 in all")
 		w.Press("Workshop")
 		w.Choose("Door contact", "normally open")
 		w.Press("Save")
@@ -311,7 +311,7 @@ func TestTwelveDoorsTogether(t *testing.T) {
 	before := times()
 	w.step("choose twelve", func() {
 		w.Go("/build/doors")
-		w.See("22 in all")
+		w.See("24 in all")
 		for i := range 12 {
 			_, err := w.Eval(`i => document.querySelectorAll('.tick[title^=Choose]')[i].parentElement.click()`, i)
 			require.NoError(t, err)

@@ -263,7 +263,7 @@ func TestQuestionsInWords(t *testing.T) {
 	w.See("When can Kofi Ostrander come in through Specimen vault, in the next seven days?")
 	w.See("Tue 24 Nov, 08:")
 	w.Go("/prove/matrix?who=Kofi&span=week")
-	w.See("1 person in 1 row, 22 doors")
+	w.See("1 person in 1 row, 24 doors")
 	w.Press("Kofi Ostrander at Specimen vault: comes in")
 	w.See("by Registrars during Office hours")
 	w.Go("/prove/rights?door=vault")
@@ -281,7 +281,7 @@ func TestQuestionsInWords(t *testing.T) {
 func TestHistoryAtADoor(t *testing.T) {
 	w := newMuseum(t)
 	w.Go("/build/doors")
-	w.See("22 in all")
+	w.See("24 in all")
 	w.Press("Dry store")
 	w.See("Who can come in")
 	w.Fill("Name", "Rope store")

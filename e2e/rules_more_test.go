@@ -60,7 +60,7 @@ func TestAirlockPlayed(t *testing.T) {
 	w.step("fire opens both", func() {
 		w.Go("/rules/emergencies")
 		w.Hold("Hold to start Main house, fire")
-		w.See("fire release: on at 18 of 18 doors")
+		w.See("fire release: on at 20 of 20 doors")
 		w.Go(w.benchOf("Lab, outer door"))
 		w.See("fire release")
 		w.beside("Lab, inner door")
@@ -77,13 +77,13 @@ func TestLockdown(t *testing.T) {
 	w := newMuseum(t)
 	w.step("said before, begun by a button that is held", func() {
 		w.Go("/rules/emergencies")
-		w.See("18 doors of Main house let in only those whose level overrides it: Duty managers; ways out always work.")
+		w.See("18 doors and 2 elevators of Main house let in only those whose level overrides it: Duty managers; ways out always work.")
 		w.Press("Main house shut")
 		w.See("as if it began now; nothing is changed")
 		w.See("4 people, such as Ines Marrow and Pavel Umber")
 		w.Press("All emergencies")
 		w.Hold("Hold to start Main house shut")
-		w.See("lockdown: on at 18 of 18 doors")
+		w.See("lockdown: on at 20 of 20 doors")
 		w.See("North riser, 4 doors: done")
 	})
 	w.step("overridden by a duty manager", func() {
@@ -104,7 +104,7 @@ func TestLockdown(t *testing.T) {
 		w.See("Lockdown button at the desk")
 		w.Press("Close the switch")
 		w.Go("/rules/emergencies")
-		w.See("lockdown: on at 18 of 18 doors")
+		w.See("lockdown: on at 20 of 20 doors")
 		w.Go(w.benchOf("Specimen vault"))
 		w.See("barred")
 		w.See("in lockdown")

@@ -263,9 +263,9 @@ func TestCountsAndDoublePresses(t *testing.T) {
 	w := newMuseum(t)
 	w.step("as many doors as there are", func() {
 		w.Go("/build/doors")
-		w.See("22 in all")
+		w.See("24 in all")
 		w.Go("/build")
-		w.See("22 doors")
+		w.See("24 doors")
 	})
 	w.step("a plan that names a level is not one of its people", func() {
 		w.Go("/people/levels")

@@ -191,7 +191,7 @@ func TestHardwareCSV(t *testing.T) {
 	c.want(200, "", "PUT", fmt.Sprintf("/api/doors/%d", d), text)
 	rows, err := csv.NewReader(strings.NewReader(c.want(200, "", "GET", "/api/hardware-schedule.csv", ""))).ReadAll()
 	require.NoError(t, err)
-	assert.Len(t, rows, 23)
+	assert.Len(t, rows, 25)
 	found := false
 	for _, r := range rows {
 		assert.Len(t, r, len(rows[0]))

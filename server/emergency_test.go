@@ -92,7 +92,7 @@ func TestLockdownByCardAndButton(t *testing.T) {
 	}
 	on := c.sees("/api/emergencies-now", `"unknown":[],"order":"lockdown"`)
 	require.Eventually(t, func() bool {
-		return strings.Count(c.want(200, "", "GET", "/api/held", ""), `"hand":"lockdown"`) == 18
+		return strings.Count(c.want(200, "", "GET", "/api/held", ""), `"hand":"lockdown"`) == 20
 	}, 20*time.Second, 20*time.Millisecond, on)
 	c.want(200, "Pavel Umber, by card at Staff entrance", "GET", "/api/history?limit=3", "")
 	var now []struct {
@@ -102,9 +102,9 @@ func TestLockdownByCardAndButton(t *testing.T) {
 	}
 	c.get("/api/emergencies-now", &now)
 	require.Equal(t, "Main house shut", now[0].Name)
-	assert.Len(t, now[0].On, 18)
+	assert.Len(t, now[0].On, 20)
 	end := fmt.Sprintf(`{"what":"end lockdown","emergency":%d}`, now[0].ID)
-	c.want(200, "Main house shut: 18 doors of Main house follow the plan again", "POST", "/api/orders", end)
+	c.want(200, "Main house shut: 18 doors and 2 elevators of Main house follow the plan again", "POST", "/api/orders", end)
 	c.sees("/api/held", "[]")
 
 	c.want(422, "this does not exist, or is not in use", "POST", "/api/orders", `{"what":"lockdown","emergency":99999}`)
@@ -140,7 +140,7 @@ func TestReturnsWithALockdown(t *testing.T) {
 		c.sees("/api/emergencies-now", `"unknown":[],"order":"lockdown"`)
 		require.Eventually(t, func() bool {
 			c.get("/api/emergencies-now", &now)
-			return len(now[0].On) == map[bool]int{true: 0, false: 18}[ended]
+			return len(now[0].On) == map[bool]int{true: 0, false: 20}[ended]
 		}, 20*time.Second, 20*time.Millisecond)
 		if ended {
 			c.sees(fmt.Sprintf("/api/events?limit=50&door=%d", c.id("Staff entrance")), "Lockdown ended")

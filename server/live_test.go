@@ -125,7 +125,7 @@ func TestNamesAndPorts(t *testing.T) {
 		Name string
 	}
 	c.get(fmt.Sprintf("/api/controllers/%d/ports", riser), &ports)
-	require.Len(t, ports, 4)
+	require.Len(t, ports, 8)
 	assert.Equal(t, "Lookout stair", ports[0].Name)
 	assert.Equal(t, "Lookout terrace", ports[1].Name)
 	assert.Zero(t, ports[2].Door)

@@ -285,7 +285,7 @@ func TestRightsOverHTTP(t *testing.T) {
 	}
 	lines := map[string]int{}
 	c.get("/api/rights?by=door&limit=100", &list)
-	assert.Equal(t, 22, list.Total)
+	assert.Equal(t, 24, list.Total)
 	assert.Len(t, list.Controllers, 6)
 	for _, g := range list.Groups {
 		names := map[string]bool{}

@@ -75,7 +75,7 @@ func TestHours(t *testing.T) {
 func TestCheck(t *testing.T) {
 	out, err := run(checkCommand(), museum, "--at", "2026-11-23T18:00:00-04:00")
 	require.ErrorIs(t, err, errAnswerNo, "the demo has honest mistakes in its hardware")
-	assert.Contains(t, out, "22 doors, 60 people, 12 levels; it reads well, 27 findings")
+	assert.Contains(t, out, "24 doors, 60 people, 12 levels; it reads well, 29 findings")
 	assert.Contains(t, out, "wrong  door, Slipway gate: The lock of Slipway gate gets 10.00 V and needs 10.8 V")
 	assert.Contains(t, out, "untidy holiday, Regatta Day: Regatta Day changes nothing at Boathouse")
 	assert.Contains(t, out, "risky  plan, Loading dock: Loading dock has no answer for")

@@ -64,7 +64,7 @@ func (x *contrast) entries() map[site.ID][]entry {
 				if !e.Side.Takes(false) { // who comes in is what counts here
 					continue
 				}
-				for _, door := range leadsTo(c, &e) {
+				for _, door := range leadsTo(places, &e) {
 					k, ok := at[leads{door, e.ScheduleID}]
 					if !ok {
 						k = len(out[l.ID])
@@ -82,12 +82,12 @@ func (x *contrast) entries() map[site.ID][]entry {
 }
 
 // leadsTo is the door that a level comes to; of an elevator each stop that it means.
-func leadsTo(c *site.Config, e *site.Covered) []site.ID {
+func leadsTo(places *site.Places, e *site.Covered) []site.ID {
 	if e.Stops == (site.StopSet{}) {
 		return []site.ID{e.DoorID}
 	}
 	var out []site.ID
-	for _, floor := range c.Door(e.DoorID).Car.Floors(&e.Stops) {
+	for _, floor := range places.Floors(e) {
 		if id, ok := site.StopID(e.DoorID, floor); ok {
 			out = append(out, id)
 		}

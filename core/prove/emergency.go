@@ -61,7 +61,7 @@ func (b *Book) EmergencyWords(x *site.Emergency) string {
 	out := where + " let" + verb + " nobody in"
 	switch {
 	case x.Does == site.FireRelease:
-		out = where + " stand" + verb + " free for escape, above every lockdown and hold"
+		out = where + " stand" + verb + " free for escape, above every lockdown and hold" + b.carsInFire(doors)
 	case x.Overrides:
 		out = where + " let" + verb + " in only those whose level overrides it: " + b.levelsThat(func(a site.Authorities) bool { return a.Overrides })
 	}
@@ -69,6 +69,24 @@ func (b *Book) EmergencyWords(x *site.Emergency) string {
 		out += "; ways out always work"
 	}
 	return out + ". " + b.startWords(x) + " " + b.endWords(x)
+}
+
+// carsInFire says what the elevators among some doors do in a fire release.
+func (b *Book) carsInFire(doors []site.ID) string {
+	by := map[site.CarFire][]string{}
+	for _, id := range doors {
+		if d := b.doors[id]; d != nil && d.Car != nil {
+			by[d.Car.Fire] = append(by[d.Car.Fire], d.Name)
+		}
+	}
+	out := ""
+	if list := by[site.FireDrops]; len(list) > 0 {
+		out += "; in " + both(list) + " every floor relay drops, and the elevator's own service takes over"
+	}
+	if list := by[site.FireReleases]; len(list) > 0 {
+		out += "; in " + both(list) + " every floor is released, and the elevator's own service decides"
+	}
+	return out
 }
 
 // levelsThat names the levels with an authority.
@@ -112,9 +130,9 @@ func (b *Book) doorsWords(doors []site.ID) string {
 		return both(b.namesOf(doors))
 	}
 	if place := b.placeOf(doors); place != "" {
-		return fmt.Sprintf("%d doors of %s", len(doors), place)
+		return b.manyWords(doors) + " of " + place
 	}
-	return fmt.Sprintf("%d doors", len(doors))
+	return b.manyWords(doors)
 }
 
 // Rehearsal is what an emergency would do now. It changes nothing.

@@ -76,22 +76,27 @@ func Replaces(later, earlier string, rule, before site.ID) bool {
 	return kind(later) == kind(earlier) && (rule == before || rule == 0 && strings.HasPrefix(later, "end "))
 }
 
+// manyWords counts doors, and elevators apart: 18 doors and 2 elevators.
+func (b *Book) manyWords(doors []site.ID) string {
+	cars := 0
+	for _, id := range doors {
+		if d := b.doors[id]; d != nil && d.Car != nil {
+			cars++
+		}
+	}
+	switch n := len(doors) - cars; {
+	case cars == 0:
+		return count(n, "door", "doors")
+	case n == 0:
+		return count(cars, "elevator", "elevators")
+	default:
+		return count(n, "door", "doors") + " and " + count(cars, "elevator", "elevators")
+	}
+}
+
 // OrderWords says what an order by hand does, before it is given: so many doors, of which some cannot be reached now.
 func (b *Book) OrderWords(what string, mode hours.Mode, doors, floors []site.ID, unreached int) string {
-	n, verb := len(doors), "doors"
-	if n == 1 {
-		verb = "door"
-	}
-	where := fmt.Sprintf("%d %s", n, verb)
-	if n <= 3 {
-		var names []string
-		for _, d := range doors {
-			names = append(names, b.Name(d))
-		}
-		where = both(names)
-	} else if place := b.placeOf(doors); place != "" {
-		where += " of " + place
-	}
+	n, where := len(doors), b.doorsWords(doors)
 	each := "s"
 	if n > 1 {
 		each = ""

@@ -182,6 +182,14 @@ func (p *Places) rides(out []Covered, e *Entry) []Covered {
 	return out
 }
 
+// Floors lists the floors of the stops that an entry comes to; nil of a door.
+func (p *Places) Floors(e *Covered) []ID {
+	if car := p.cars[e.DoorID]; car != nil {
+		return car.Floors(&e.Stops)
+	}
+	return nil
+}
+
 // less takes what is left out off the stops of an elevator, and reports whether anything of it is still meant.
 func (p *Places) less(x *Covered, car *Car, except []Target) bool {
 	for _, t := range except {

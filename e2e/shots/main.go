@@ -58,7 +58,7 @@ func take(url, dir, only string) error {
 	p.See("In service")
 	shot("build")
 	p.Press("Doors")
-	p.See("22 in all")
+	p.See("24 in all")
 	for i := range 5 {
 		p.MustEval(`i => document.querySelectorAll('.tick[title^=Choose]')[i].parentElement.click()`, i)
 		p.See(fmt.Sprintf("%d chosen", i+1))

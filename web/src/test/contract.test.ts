@@ -47,6 +47,19 @@ const values: Record<string, object> = {
     ...{ in: reader, out: reader, lock: 'strike', failSafe: false, contact: 'nc', exit: 'no', exitReleases: true },
     ...{ unlock: 5, extended: 20, exitTime: 5, heldOpen: 30, preAlarm: 10, forced: 0, relock: 'closing', firstCard },
   },
+  elevator: {
+    ...{ id: 7, name: 'Hoist', floorId: 2, controllerId: 3, port: 1, planId: 4, outside: '', inside: '' },
+    ...{
+      in: reader,
+      out: { fitted: false, keypad: false },
+      lock: 'strike',
+      failSafe: false,
+      contact: 'none',
+      exit: 'none',
+    },
+    ...{ unlock: 5, extended: 20, exitTime: 5, heldOpen: 30, preAlarm: 10, forced: 0, relock: 'end', firstCard },
+    car: { stops: [{ floorId: 2, relay: 1 }], boards: [1], fire: 'drop' },
+  },
   person: {
     ...{ id: 7, name: 'Ada', departmentIds: [], suspended: false, extendedTime: false, alwaysPin: false },
     ...{ from: '2026-01-01', until: '2026-12-31' },
@@ -58,6 +71,7 @@ const values: Record<string, object> = {
     entries: [
       { target: { kind: 'site', id: 1 }, scheduleId: 6 },
       { target: { kind: 'door', id: 8 }, scheduleId: 6 },
+      { target: { kind: 'elevator floors' }, scheduleId: 6, ride: { floorIds: [2], carIds: [] } },
     ],
   },
   holiday: {
@@ -150,8 +164,9 @@ const elsewhere = new Set(
 
 const sheets: [kind: string, of: string, sheet: Component, props: object, parts: Record<string, string>][] = [
   ['door', 'Door', DoorFrame, { station: 'build' }, { Reader: 'in.', FirstCard: 'firstCard.' }],
+  ['elevator', 'Elevator', DoorFrame, { station: 'build' }, { Car: 'car.', Stop: 'car.stops[0].' }],
   ['person', 'Person', PersonSheet, {}, { Credential: 'credentials[0].', Grant: 'levels[0].' }],
-  ['level', 'Level', LevelSheet, {}, { Entry: 'entries[0].', Target: 'entries[0].target.' }],
+  ['level', 'Level', LevelSheet, {}, { Entry: 'entries[0].', Target: 'entries[0].target.', Ride: 'entries[2].ride.' }],
   ['holiday', 'Holiday', HolidaySheet, {}, {}],
   ['holiday type', 'HolidayType', TypeSheet, {}, {}],
   ['dated change', 'DatedChange', ChangeSheet, {}, {}],

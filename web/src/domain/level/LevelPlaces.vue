@@ -10,7 +10,9 @@ const props = defineProps<{ brush: number; sets: Schemas['DoorSet'][] }>()
 const entries = defineModel<Schemas['Entry'][]>({ required: true })
 const site = useSite()
 type Target = Schemas['Target']
-const wide = computed(() => entries.value.filter((e) => e.target.kind !== 'door' && e.target.kind !== 'elevator floors'))
+const wide = computed(() =>
+  entries.value.filter((e) => e.target.kind !== 'door' && e.target.kind !== 'elevator floors'),
+)
 const words = (t: Target) => site.placeWords(t, (id) => props.sets.find((s) => s.id === id)?.name ?? 'a door set')
 const add = (target: Target) => (entries.value = [...entries.value, { target, scheduleId: props.brush }])
 const leaving = ref(-1)

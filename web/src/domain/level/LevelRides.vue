@@ -11,7 +11,9 @@ const props = defineProps<{ brush: number }>()
 const entries = defineModel<Schemas['Entry'][]>({ required: true })
 const site = useSite()
 type Entry = Schemas['Entry']
-const rides = computed(() => entries.value.map((e, i) => ({ e, i })).filter((x) => x.e.target.kind === 'elevator floors'))
+const rides = computed(() =>
+  entries.value.map((e, i) => ({ e, i })).filter((x) => x.e.target.kind === 'elevator floors'),
+)
 const cars = computed(() => site.doors.filter((d) => d.elevator))
 const sites = computed(() =>
   (site.overview?.sites ?? [])
@@ -80,10 +82,7 @@ function lacks(e: Entry) {
             <div v-bind="f.bind" class="max-h-44 overflow-auto" :class="e.ride!.allFloors ? 'opacity-60' : ''">
               <template v-for="s in sites" :key="s.id">
                 <p v-if="sites.length > 1" class="note text-[12px]">{{ s.name }}</p>
-                <label
-                  v-for="x in s.floors"
-                  :key="x.id"
-                  class="flex min-h-[26px] items-center gap-1.5 text-[13.5px]"
+                <label v-for="x in s.floors" :key="x.id" class="flex min-h-[26px] items-center gap-1.5 text-[13.5px]"
                   ><input
                     type="checkbox"
                     :disabled="!!e.ride!.allFloors"
