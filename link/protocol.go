@@ -104,13 +104,14 @@ type Cleared struct {
 
 // Order is what an operator wants of doors of a controller.
 type Order struct {
-	Floors []site.ID     `json:"floors,omitempty"` // of release, of an elevator; none listed: all
-	What   string        `json:"what"`             // louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
-	Doors  []site.ID     `json:"doors"`            // none listed: all of the controller
-	Mode   hours.Mode    `json:"mode"`             // of hold
-	Until  hours.Instant `json:"until,omitempty"`  // of hold; 0: until it is ended
-	Rule   site.ID       `json:"rule,omitempty"`   // of lockdown and fire: which that was made ready; 0: by hand
-	Note   string        `json:"note,omitempty"`   // who, and why
+	Minutes int           `json:"minutes,omitempty"` // of louder: by the controller's own clock
+	Floors  []site.ID     `json:"floors,omitempty"`  // of release, of an elevator; none listed: all
+	What    string        `json:"what"`              // louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
+	Doors   []site.ID     `json:"doors"`             // none listed: all of the controller
+	Mode    hours.Mode    `json:"mode"`              // of hold
+	Until   hours.Instant `json:"until,omitempty"`   // of hold; 0: until it is ended
+	Rule    site.ID       `json:"rule,omitempty"`    // of lockdown and fire: which that was made ready; 0: by hand
+	Note    string        `json:"note,omitempty"`    // who, and why
 }
 
 // Input is the order as a controller's panel takes it; ok is false where there is no such order.
@@ -120,7 +121,7 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 	case "release":
 		in.Kind = panel.Release
 	case "louder":
-		in.Kind = panel.Louder
+		in.Kind, in.By = panel.Louder, time.Duration(o.Minutes)*time.Minute
 	case "end louder":
 		in.Kind, in.On = panel.Louder, false
 	case "lift":

@@ -4,7 +4,6 @@ import (
 	"context"
 	"net/http"
 	"slices"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -42,7 +41,7 @@ func (s *Server) shaft(id site.ID) (Shaft, error) {
 	var live []elevator.Floor
 	if st, ok := s.doorState(d); ok {
 		live, out.Live = st.Floors, len(st.Floors) == len(d.Car.Stops)
-		if st.Loud > now {
+		if st.Loud != 0 {
 			out.Loud = "until " + b.When(id, now, st.Loud)
 		}
 	}
@@ -195,7 +194,7 @@ func (s *Server) elevatorRoutes(api huma.API) {
 			Minutes int `json:"minutes" minimum:"0" maximum:"240" doc:"It ends by itself after these; 0: now"`
 		}
 	}) (*output[OrderAnswer], error) {
-		o := OrderAsked{What: "louder", Targets: []site.Target{{Kind: site.AtDoor, ID: in.ID}}, louder: s.now().Add(time.Duration(in.Body.Minutes) * time.Minute)}
+		o := OrderAsked{What: "louder", Targets: []site.Target{{Kind: site.AtDoor, ID: in.ID}}, minutes: in.Body.Minutes}
 		if in.Body.Minutes == 0 {
 			o.What = "end louder"
 		}

@@ -34,7 +34,7 @@ type OrderAsked struct {
 	Why       string  `json:"why,omitempty" maxLength:"120" doc:"Asked for where doors are barred"`
 	Preview   bool    `json:"preview,omitempty" doc:"Say what would happen, and do nothing"`
 
-	louder hours.Instant // until when the log of an elevator is louder
+	minutes int // for which the log of an elevator is louder
 }
 
 // OrderAnswer is what came of an order.
@@ -72,7 +72,7 @@ func (s *Server) workOut(in *OrderAsked, who string) (o ordered, err error) {
 	if len(faults) > 0 {
 		return o, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
 	}
-	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who, Floors: in.Floors, Until: in.louder}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
+	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who, Floors: in.Floors, Minutes: in.minutes}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
 	for _, id := range x.Doors {
 		c := b.Door(id).ControllerID
 		o.by[c] = append(o.by[c], id)

@@ -314,9 +314,9 @@ func (s *Server) overlaps(level site.ID) ([]Overlap, error) {
 			}
 		}
 	}
-	mine := map[site.ID][]site.ID{}
+	mine := map[site.ID][]site.Covered{}
 	for _, e := range places.Entries(b.Effective.Level(level)) {
-		mine[e.DoorID] = append(mine[e.DoorID], e.ScheduleID)
+		mine[e.DoorID] = append(mine[e.DoorID], e)
 	}
 	for i := range b.Effective.Levels {
 		l := &b.Effective.Levels[i]
@@ -324,7 +324,13 @@ func (s *Server) overlaps(level site.ID) ([]Overlap, error) {
 			continue
 		}
 		for _, e := range places.Entries(l) {
-			if list := mine[e.DoorID]; len(list) > 0 {
+			var list []site.ID // the schedules of what both come to
+			for _, m := range mine[e.DoorID] {
+				if m.Meets(&e) {
+					list = append(list, m.ScheduleID)
+				}
+			}
+			if len(list) > 0 {
 				words := fmt.Sprintf("%s here, %s there; %s", b.Name(list[0]), b.Name(e.ScheduleID), counted(both[l.ID], "person has both", "people have both"))
 				if slices.Contains(list, e.ScheduleID) {
 					words = "at the same hours; " + counted(both[l.ID], "person has both", "people have both")

@@ -161,7 +161,7 @@ func TestButtons(t *testing.T) {
 // The louder log tells of 4 relays on and 4 off for a card at 4 floors (common practice), and ends by itself.
 func TestLouderLog(t *testing.T) {
 	l := playing(t, func(c *site.Config) { car(c, 4, 200, 201, 202, 203) })
-	l.step(0, Input{Kind: Louder, On: true, Until: l.now.Add(time.Minute)})
+	l.step(0, Input{Kind: Louder, On: true, By: time.Minute})
 	count := map[pass.Kind]int{}
 	for _, r := range []Result{l.step(time.Second, reads(1, bits(t, 3)))} {
 		for _, e := range r.Events {

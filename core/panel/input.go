@@ -31,7 +31,7 @@ const (
 	Cleared                      // Clearances: who is cleared, as other controllers or an operator say
 	Lift                         // locked keypads of Doors work again
 	Release                      // an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
-	Louder                       // On: the log of Doors that are cars tells of relays until Until; else that ends
+	Louder                       // On: the log of Doors that are cars tells of relays for By; else that ends
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )
 

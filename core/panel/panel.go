@@ -231,7 +231,7 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Release:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
 	case Louder:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: in.Until, Note: in.Note})
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: now.Add(in.By), Note: in.Note})
 	case Hold:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note})
 	case Lockdown:

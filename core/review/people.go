@@ -327,14 +327,15 @@ func (r *roll) atOtherHours(a, b site.ID) (doors []string) {
 		mine := list[:n]
 		list = list[n:]
 		at, there := slices.BinarySearchFunc(r.doors[b], door, func(e site.Covered, d site.ID) int { return cmp.Compare(e.DoorID, d) })
-		same := false
+		same, meet := false, false
 		for _, e := range r.doors[b][at:] {
 			if e.DoorID != door {
 				break
 			}
+			meet = meet || slices.ContainsFunc(mine, func(m site.Covered) bool { return m.Meets(&e) })
 			same = same || slices.ContainsFunc(mine, func(m site.Covered) bool { return m.ScheduleID == e.ScheduleID })
 		}
-		if there && !same {
+		if there && meet && !same {
 			doors = append(doors, r.doorName(door))
 		}
 	}

@@ -87,6 +87,11 @@ type Covered struct {
 	Stops              StopSet // of an elevator
 }
 
+// Meets reports whether two entries that come to one door have anything of it in common: of an elevator a floor.
+func (c *Covered) Meets(o *Covered) bool {
+	return c.DoorID == o.DoorID && (c.Stops == o.Stops || c.Stops[0]&o.Stops[0]|c.Stops[1]&o.Stops[1] != 0)
+}
+
 // Doors returns the doors that a target means, in the order of the configuration.
 func (p *Places) Doors(t Target) []ID {
 	switch t.Kind {

@@ -9,7 +9,7 @@
 // QR pass), keys 4829# at DOOR, each with "out" at the end for the reader out; open DOOR, close DOOR, press DOOR,
 // release DOOR (the exit request), press INPUT and release INPUT (an input with a name); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
 // end lockdown, fire, end fire at all doors of the controller, at one: lockdown DOOR, or as it was made ready: lockdown
-// NAME; admit DOOR; confirm DOOR and deny DOOR, where an operator has the last word; clear PERSON in SCREENING and
+// NAME; admit DOOR, and admit FLOOR in ELEVATOR; floor FLOOR in ELEVATOR (its button, where it is wired back); confirm DOOR and deny DOOR, where an operator has the last word; clear PERSON in SCREENING and
 // withdraw PERSON in SCREENING; network lost, network back.
 // With "all" for the controller an order goes to all, to those that are cut off when they are back. Lines are in the
 // order of time. Empty lines, and those that begin with #, are left out.
@@ -149,6 +149,9 @@ func inputs(what string, c *site.Config, controller site.ID) ([]panel.Input, err
 			}
 		}
 	}
+	if floor, ok := strings.CutPrefix(what, "floor "); ok {
+		return pressed(floor, c, controller)
+	}
 	if verb, door, ok := strings.Cut(what, " "); ok {
 		if d := findDoor(door, c, controller); d != nil {
 			switch verb {
@@ -245,11 +248,44 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		}
 	}
 	d := findDoor(rest, c, controller)
+	if car, stop := inCar(rest, c, controller); d == nil && stop >= 0 && in.Kind == panel.Release {
+		d, in.Floors = car, []site.ID{car.Car.Stops[stop].FloorID}
+	}
 	if d == nil {
 		return nil, fmt.Errorf("this controller has no door %q", rest)
 	}
 	in.Doors = []site.ID{d.ID}
 	return []panel.Input{in}, nil
+}
+
+// inCar reads FLOOR in ELEVATOR: the car, and the place of the floor among its stops; below 0 where there is none. Names
+// may hold the word in.
+func inCar(text string, c *site.Config, controller site.ID) (*site.Door, int) {
+	for i := strings.LastIndex(text, " in "); i > 0; i = strings.LastIndex(text[:i], " in ") {
+		d := findDoor(text[i+len(" in "):], c, controller)
+		if d == nil || d.Car == nil {
+			continue
+		}
+		for _, f := range c.FloorsOf(c.SiteOf(d).ID) {
+			if k := d.Car.StopAt(f.ID); k >= 0 && strings.EqualFold(f.Name, text[:i]) {
+				return d, k
+			}
+		}
+	}
+	return nil, -1
+}
+
+// pressed is a floor button that is pressed and let go.
+func pressed(text string, c *site.Config, controller site.ID) ([]panel.Input, error) {
+	d, stop := inCar(text, c, controller)
+	if stop < 0 {
+		return nil, fmt.Errorf("%q: write floor FLOOR in ELEVATOR, with an elevator of this controller and a floor at which it stops", text)
+	}
+	at, ok := d.Car.Button(d.Car.Stops[stop].Relay)
+	if !ok {
+		return nil, fmt.Errorf("the buttons of %s are not wired back: its controller does not hear which is pressed", d.Name)
+	}
+	return append(reading(at, point.Wire{}, true), reading(at, point.Wire{}, false)...), nil
 }
 
 // clearing reads that somebody is cleared at a screen, or no longer. The instant is filled in when the line is played.

@@ -166,3 +166,25 @@ func TestRulesInScripts(t *testing.T) {
 		assert.ErrorContains(t, err, says, what)
 	}
 }
+
+// A floor button is pressed and let go; a floor is released by hand. Both name the floor, then the elevator.
+func TestFloors(t *testing.T) {
+	c := place()
+	car := site.UsualCar([]site.ID{4, 5}, []int{1})
+	c.Sites = []site.Site{{ID: 3, Name: "House"}}
+	c.Floors = []site.Floor{{ID: 4, SiteID: 3, Name: "Made in Rye", Level: 0}, {ID: 5, SiteID: 3, Name: "Roof", Level: 1}}
+	c.Doors = append(c.Doors, site.Door{ID: 6, Name: "Hoist", FloorID: 4, ControllerID: 9, Port: 3, Hardware: site.UsualElevator(), Car: &car})
+	const now = "2026-11-26T18:00:05-04:00, riser, "
+	_, err := Parse(now+"floor Roof in Hoist", c)
+	assert.ErrorContains(t, err, "the buttons of Hoist are not wired back")
+	car.Buttons = []int{2}
+	acts, err := Parse(now+"floor Roof in Hoist", c)
+	require.NoError(t, err)
+	require.Len(t, acts, 2)
+	assert.Equal(t, "2/i2 closed, 2/i2 open", fmt.Sprintf("%s %s, %s %s", acts[0].Input.Point, acts[0].Input.Circuit, acts[1].Input.Point, acts[1].Input.Circuit))
+	acts, err = Parse(now+"admit made in rye in hoist", c)
+	require.NoError(t, err)
+	assert.Equal(t, panel.Input{Kind: panel.Release, On: true, Doors: []site.ID{6}, Floors: []site.ID{4}}, acts[0].Input)
+	_, err = Parse(now+"floor Cellar in Hoist", c)
+	assert.ErrorContains(t, err, "a floor at which it stops")
+}

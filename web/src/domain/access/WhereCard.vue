@@ -91,7 +91,12 @@ const through = (d: Schemas['WhereDoor']) => [
           :key="d.id"
           class="grid min-h-[28px] grid-cols-[minmax(0,1.5fr)_92px_minmax(0,1fr)_74px] items-center gap-2.5 px-3.5 py-[3px] text-[13.5px]"
         >
-          <RouterLink :to="`/hours/doors/${d.id}`" class="truncate hover:underline">{{ d.name }}</RouterLink>
+          <RouterLink :to="`/hours/doors/${d.id}`" class="min-w-0 hover:underline"
+            ><span class="block truncate">{{ d.name }}</span
+            ><span v-if="d.floors" class="block truncate text-[12px] text-ash" :title="d.floors">{{
+              d.floors
+            }}</span></RouterLink
+          >
           <HourBar :pieces="d.open" :minute="d.minute" :label="`${d.name} on ${where.words}`" />
           <span class="min-w-0 text-[12px] leading-tight text-ash">
             <span

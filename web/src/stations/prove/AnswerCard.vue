@@ -43,6 +43,19 @@ const hours = (d: Schemas['WhereDoor']) =>
       </p>
     </div>
     <TraceList :lines="answer.may.trace" />
+    <ul v-if="answer.may.floors?.length" class="col-span-full max-h-72 overflow-auto text-[13.5px]" aria-label="Floors">
+      <li
+        v-for="f in [...answer.may.floors].reverse()"
+        :key="f.floorId"
+        class="grid grid-cols-[18px_minmax(0,1fr)_minmax(0,2fr)] gap-2 border-t border-seam py-1"
+      >
+        <span
+          :class="f.reached ? 'font-bold text-kelp' : 'text-wine'"
+          :aria-label="f.reached ? 'reached' : 'not reached'"
+          >{{ f.reached ? '✓' : '✕' }}</span><b class="truncate">{{ f.floor }}</b
+        ><span class="text-ash">{{ inClock(f.words) }}</span>
+      </li>
+    </ul>
   </div>
   <div v-else-if="answer.who" class="border-t border-seam p-3.5 text-[13.5px]" role="status">
     <p class="text-[16px] font-bold">
