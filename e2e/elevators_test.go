@@ -134,6 +134,7 @@ func TestWhoWentWhere(t *testing.T) {
 	w.step("a question says which floors, and why not the others", func() {
 		w.Go("/prove")
 		w.Fill("A question in words", "Linnea Vane at Front elevator Wed 11:00")
+		w.Press("Understand")
 		w.See("Registrars, during Staff day")
 		w.See("nothing that they hold comes to this floor")
 		w.See("no card is needed")

@@ -46,6 +46,9 @@ func (im *Image) Mentions() []site.ID {
 	for _, x := range im.Rules.Emergencies {
 		out = append(out, x.ID)
 	}
+	for _, x := range im.Rules.Reactions {
+		out = append(out, x.ID)
+	}
 	for _, x := range im.Outputs {
 		out = append(out, x.ID)
 	}
@@ -97,7 +100,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,screening,emergency,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,screening,emergency,reaction,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -151,6 +154,8 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[site.Screening]("lets people in by another level, clears them elsewhere or for another time")),
 		diffLists("emergency", old.Rules.Emergencies, new.Rules.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
 			plain[Emergency]("is for other doors, or is started or overridden by others")),
+		diffLists("reaction", old.Rules.Reactions, new.Rules.Reactions, func(x Reaction) site.ID { return x.ID }, names,
+			plain[Reaction]("waits for something else, or does something else")),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {

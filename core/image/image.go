@@ -211,7 +211,7 @@ func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets 
 		levels[l.ID] = true
 		im.Levels = append(im.Levels, kept)
 	}
-	im.Rules = rulesOf(c, doors)
+	im.Rules = rulesOf(c, controller, doors)
 	for _, id := range im.Rules.schedules() {
 		schedules[id] = true
 	}
@@ -435,6 +435,11 @@ func (im *Image) check() error {
 	for _, x := range im.Rules.Proofs {
 		if !schedules[x.ScheduleID] {
 			return fmt.Errorf("image: rule %d follows schedule %d, which is not in it", x.ID, x.ScheduleID)
+		}
+	}
+	for _, x := range im.Rules.Reactions {
+		if !schedules[x.ScheduleID] {
+			return fmt.Errorf("image: reaction %d follows schedule %d, which is not in it", x.ID, x.ScheduleID)
 		}
 	}
 	for _, h := range im.Holidays {

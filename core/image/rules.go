@@ -16,6 +16,8 @@ type Rules struct {
 	Screenings []site.Screening `json:"screenings,omitempty"`
 	// Emergencies are the lockdowns and fire releases that its doors belong to.
 	Emergencies []Emergency `json:"emergencies,omitempty"`
+	// Reactions are those that begin and end here.
+	Reactions []Reaction `json:"reactions,omitempty"`
 }
 
 // Emergency is one that was made ready, with the doors of a controller.
@@ -31,7 +33,7 @@ type Group struct {
 }
 
 // rulesOf selects the rules of some doors. A rule that is not in use is not there.
-func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
+func rulesOf(c *site.Config, controller site.ID, doors map[site.ID]bool) (r Rules) {
 	here := func(ids []site.ID) []site.ID {
 		out := slices.DeleteFunc(slices.Clone(ids), func(d site.ID) bool { return !doors[d] })
 		slices.Sort(out)
@@ -71,6 +73,7 @@ func rulesOf(c *site.Config, doors map[site.ID]bool) (r Rules) {
 		x.Name, x.Targets = "", nil
 		r.Emergencies = append(r.Emergencies, Emergency{x, ids})
 	}
+	r.Reactions = reactionsOf(c, places, doors, controller)
 	named := map[site.ID]bool{}
 	for _, x := range c.Proofs {
 		if x.DoorIDs = here(x.DoorIDs); x.Off || len(x.DoorIDs) == 0 {
@@ -155,6 +158,9 @@ func (r *Rules) members() map[site.ID]map[site.ID]bool {
 // schedules lists those that the rules follow.
 func (r *Rules) schedules() (out []site.ID) {
 	for _, x := range r.Proofs {
+		out = append(out, x.ScheduleID)
+	}
+	for _, x := range r.Reactions {
 		out = append(out, x.ScheduleID)
 	}
 	return out

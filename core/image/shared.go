@@ -80,7 +80,7 @@ func (s *Shared) Compile(controller site.ID, secrets Secrets) *Compiled {
 	for id := range door {
 		mineToo[id] = true
 	}
-	out.Rules = rulesOf(s.config, mineToo)
+	out.Rules = rulesOf(s.config, controller, mineToo)
 	t.SetWays(s.ways(t, door))
 	out.members = out.Rules.members()
 	out.timetable = func(id site.ID) *hours.Schedule { return s.times.Schedules[id] }

@@ -183,6 +183,18 @@ var Kinds = []Kind{
 		},
 		fill: func(o *site.Emergency) { empty(&o.Targets) },
 	},
+	&kind[site.Reaction]{
+		word: "reaction", list: func(c *site.Config) *[]site.Reaction { return &c.Reactions },
+		id: func(o *site.Reaction) *site.ID { return &o.ID }, name: func(o *site.Reaction) string { return o.Name },
+		refs: reactionRefs,
+		fill: func(o *site.Reaction) {
+			empty(&o.At)
+			empty(&o.To)
+			empty(&o.InputIDs)
+			empty(&o.SourceIDs)
+			empty(&o.OutputIDs)
+		},
+	},
 	&kind[site.DoorSet]{
 		word: "door set", list: func(c *site.Config) *[]site.DoorSet { return &c.Sets },
 		id: func(o *site.DoorSet) *site.ID { return &o.ID }, name: func(o *site.DoorSet) string { return o.Name },
@@ -267,6 +279,20 @@ func levelRefs(l *site.Level) []Ref {
 	}
 	for i, id := range l.Includes {
 		to = append(to, Ref{fmt.Sprintf("includes[%d]", i), "level", id})
+	}
+	return to
+}
+
+func reactionRefs(r *site.Reaction) []Ref {
+	to := slices.Concat(refs("inputIds", "input", r.InputIDs...), refs("sourceIds", "controller", r.SourceIDs...), refs("outputIds", "output", r.OutputIDs...),
+		refs("areaId", "area", r.AreaID), refs("scheduleId", "schedule", r.ScheduleID), refs("emergencyId", "emergency", r.EmergencyID))
+	for i, t := range r.At {
+		kind, id := t.Refers()
+		to = append(to, Ref{fmt.Sprintf("at[%d].id", i), kind, id})
+	}
+	for i, t := range r.To {
+		kind, id := t.Refers()
+		to = append(to, Ref{fmt.Sprintf("to[%d].id", i), kind, id})
 	}
 	return to
 }

@@ -26,6 +26,15 @@ func (p *Panel) Save() ([]byte, error) {
 			all[place.ID][s.Name] = b
 		}
 	}
+	for _, s := range p.common {
+		b, err := s.Save()
+		if err != nil {
+			return nil, fmt.Errorf("what %s remember: %w", s.Name, err)
+		}
+		if b != nil {
+			all[0] = map[string]json.RawMessage{s.Name: b}
+		}
+	}
 	return json.Marshal(all)
 }
 
@@ -34,6 +43,13 @@ func (p *Panel) Restore(b []byte) error {
 	var all map[site.ID]map[string]json.RawMessage
 	if err := json.Unmarshal(b, &all); err != nil {
 		return fmt.Errorf("what rules remember: %w", err)
+	}
+	for _, s := range p.common {
+		if kept, ok := all[0][s.Name]; ok {
+			if err := s.Restore(kept); err != nil {
+				return fmt.Errorf("what %s remember: %w", s.Name, err)
+			}
+		}
 	}
 	for _, place := range p.places {
 		for _, s := range place.Parts {

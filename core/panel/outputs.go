@@ -31,16 +31,27 @@ func (p *Panel) settleOutputs() {
 			p.drive(p.wants[k].out, p.wants[k].On())
 		}
 	}
-	if len(p.touched) > 0 {
+	if len(p.touched) > 0 || p.hear {
 		p.settleNamed()
 	}
 }
 
-// settleNamed turns the named outputs on and off that tell of doors.
+// settleNamed turns the named outputs on and off that tell of doors, and those that reactions want something of.
 func (p *Panel) settleNamed() {
+	p.wants = p.wants[:0]
+	for _, s := range p.common {
+		if c, ok := s.Part.(pass.Claimant); ok {
+			c.Claim(p.claim)
+		}
+	}
 	for i := range p.c.Outputs {
 		o := &p.c.Outputs[i]
+		if k, found := p.wanting(o.At); found {
+			p.drive(o.At, p.wants[k].On())
+			continue
+		}
 		if o.When == site.ByHand {
+			p.drive(o.At, false)
 			continue
 		}
 		p.drive(o.At, slices.ContainsFunc(p.places, func(place *image.Place) bool {
@@ -76,11 +87,16 @@ func (p *Panel) takeClaim(out point.Address, rank point.Rank, on bool) {
 	if out == (point.Address{}) { // of a door that is out of use
 		return
 	}
-	k, found := slices.BinarySearchFunc(p.wants, out, func(w want, a point.Address) int { return w.out.Compare(a) })
+	k, found := p.wanting(out)
 	if !found {
 		p.wants = slices.Insert(p.wants, k, want{out: out})
 	}
 	p.wants[k].Say(rank, on)
+}
+
+// wanting is where the claims of an output stand.
+func (p *Panel) wanting(out point.Address) (int, bool) {
+	return slices.BinarySearchFunc(p.wants, out, func(w want, a point.Address) int { return w.out.Compare(a) })
 }
 
 // drive tells an output what it should do, unless it does already. One that is tried is on.
@@ -110,7 +126,7 @@ func (p *Panel) lockUnused() {
 		}
 	}
 	for i := range p.c.Outputs {
-		used[p.c.Outputs[i].At] = p.c.Outputs[i].When != site.ByHand
+		used[p.c.Outputs[i].At] = true
 	}
 	for _, at := range slices.SortedFunc(maps.Keys(p.told), point.Address.Compare) {
 		if !used[at] {

@@ -26,6 +26,7 @@ type Panel struct {
 	now    hours.Instant
 	seq    uint64
 	places []*image.Place
+	common []image.Slot // that hear every event
 	roles  map[point.Address]role
 	faults map[point.Address]point.Level // wires that are in trouble
 	agenda agenda
@@ -34,6 +35,7 @@ type Panel struct {
 	do      pass.Effects // the queue
 	touched []int        // places to look at when the queue is empty
 	dirty   []bool
+	hear    bool // what hears every event has heard one
 
 	passes []*asked // of this step, used anew in the next
 	asking int      // how many of them are taken
@@ -102,7 +104,8 @@ func (p *Panel) lay(c *image.Compiled) {
 		p.roles[in.At] = role{place: everywhere, kind: pass.InputIs, wire: in.Wire(), named: in}
 	}
 	delete(p.roles, point.Address{}) // of what is not fitted
-	p.agenda = newAgenda(len(p.places) * p.slots)
+	p.common = c.Common()
+	p.agenda = newAgenda(len(p.places)*p.slots + len(p.common))
 	p.dirty = make([]bool, len(p.places))
 	p.touched = p.touched[:0]
 }
@@ -150,6 +153,7 @@ func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
 		}
 	}
 	p.settle()
+	heard := p.common
 	p.lay(c)
 	for i, place := range p.places {
 		old := was[place.ID]
@@ -161,6 +165,10 @@ func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
 			place.Parts[k].Take(now, old.Parts[k].Part, &p.do)
 		}
 		p.settle()
+	}
+	for k := range p.common {
+		p.do.Place = everywhere
+		p.common[k].Take(now, heard[k].Part, &p.do)
 	}
 	p.tell(everywhere, pass.Fact{At: now, Kind: pass.ImageLoaded, Note: hash})
 	p.settle()
@@ -322,6 +330,9 @@ func (p *Panel) clockMoved(now hours.Instant, by time.Duration) {
 			s.Shift(by)
 		}
 	}
+	for _, s := range p.common {
+		s.Shift(by)
+	}
 	p.tell(everywhere, pass.Fact{At: now, Kind: pass.ClockSet, Note: by.Round(time.Second).String()})
 	p.settle()
 }
@@ -346,8 +357,15 @@ func (p *Panel) advance(now hours.Instant) {
 			return
 		}
 		p.now = max(at, p.now)
-		i := part / p.slots
 		p.due = pass.Fact{At: p.now, Kind: pass.Due}
+		if k := part - len(p.places)*p.slots; k >= 0 {
+			p.do.Place = everywhere
+			p.common[k].Follow(&p.due, &p.do)
+			p.hear = true
+			p.settle()
+			continue
+		}
+		i := part / p.slots
 		p.do.Place = i
 		p.places[i].Parts[part%p.slots].Follow(&p.due, &p.do)
 		p.touch(i)

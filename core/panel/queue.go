@@ -32,12 +32,14 @@ func (p *Panel) settle() {
 			for i := range p.places {
 				p.follow(i, &e.Fact)
 			}
+			p.listen(&e.Fact)
 		default:
 			place := p.places[e.Place]
 			e.Fact.Door = place.ID
 			p.fill(&e.Fact, place)
 			p.log(&e.Fact)
 			p.follow(e.Place, &e.Fact)
+			p.listen(&e.Fact)
 		}
 	}
 	p.do.List = p.do.List[:0]
@@ -47,8 +49,24 @@ func (p *Panel) settle() {
 			p.agenda.set(i*p.slots+k, s.Wake())
 		}
 	}
+	if p.hear {
+		for k, s := range p.common {
+			p.agenda.set(len(p.places)*p.slots+k, s.Wake())
+		}
+	}
 	p.settleOutputs()
-	p.touched = p.touched[:0]
+	p.touched, p.hear = p.touched[:0], false
+}
+
+// listen lets what hears every event hear one.
+func (p *Panel) listen(f *pass.Fact) {
+	if !f.Kind.Logged() {
+		return
+	}
+	p.hear, p.do.Place = true, everywhere
+	for _, s := range p.common {
+		s.Follow(f, &p.do)
+	}
 }
 
 func (p *Panel) touch(i int) {

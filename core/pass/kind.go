@@ -68,6 +68,8 @@ const (
 	FloorHeld     // it is off again
 	LoudBegan     // the log of a car is louder, until Fact.Next
 	LoudEnded
+	Reacted       // a reaction did what it says, because of Fact.Pass
+	ReactionRests // it was set off too often; it rests until Fact.Next
 	endOfLogged
 )
 
@@ -116,6 +118,7 @@ var kinds = enum.Table[Kind]{
 	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
 	FloorChosen: {Code: "floor-chosen"}, FloorRefused: {Code: "floor-refused"},
 	FloorReleased: {Code: "floor-released"}, FloorHeld: {Code: "floor-held"},
+	Reacted: {Code: "reacted"}, ReactionRests: {Code: "reaction-rests"},
 	LoudBegan: {Code: "louder"}, LoudEnded: {Code: "louder-ended"},
 	WasCleared: {Code: "cleared"}, WasConfirmed: {Code: "confirmed"},
 	ReaderOpened: {Code: "reader-tamper"}, ReaderClosed: {Code: "reader-tamper-ended"},

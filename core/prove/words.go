@@ -91,6 +91,7 @@ var headlines = map[pass.Kind]string{
 	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
 	pass.FloorChosen: "Chose a floor", pass.FloorRefused: "Floor refused",
 	pass.FloorReleased: "Floor relay on", pass.FloorHeld: "Floor relay off",
+	pass.Reacted: "Reaction", pass.ReactionRests: "Reaction rests",
 	pass.LoudBegan: "Louder log", pass.LoudEnded: "Louder log ended",
 	pass.WasCleared: "Cleared by coming in", pass.WasConfirmed: "Confirmed by an operator",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
@@ -183,6 +184,10 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return words
 	case pass.FloorChosen, pass.FloorRefused, pass.FloorReleased, pass.FloorHeld:
 		return b.floorList(e.Floors)
+	case pass.Reacted:
+		return b.Name(e.Rule)
+	case pass.ReactionRests:
+		return fmt.Sprintf("%s was set off more than %d times in a minute; it rests until %s", b.Name(e.Rule), site.MostInARow, z.Time(e.Next).Format("15:04:05"))
 	case pass.LoudBegan:
 		return "relays are events too, " + untilWords(z, e.At, e.Next) + byWords(e.Note)
 	case pass.WasRefused:

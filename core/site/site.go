@@ -37,6 +37,7 @@ type Config struct {
 	Proofs      []Proofs
 	Screenings  []Screening
 	Emergencies []Emergency
+	Reactions   []Reaction
 
 	effective bool // it is as Effective gave it
 }

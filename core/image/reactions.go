@@ -1,0 +1,103 @@
+package image
+
+import (
+	"maps"
+	"slices"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/point"
+	"amberkeystone/core/rules/reactions"
+	"amberkeystone/core/site"
+)
+
+// Reaction is one that begins at a controller and does something there: with the doors and outputs of that controller.
+type Reaction struct {
+	site.Reaction
+	Doors []site.ID `json:"doors,omitempty"` // at which it happens
+	Done  []site.ID `json:"done,omitempty"`  // the doors to which it is done
+}
+
+// reactionsOf selects the reactions that begin at a controller and do something there.
+func reactionsOf(c *site.Config, places *site.Places, doors map[site.ID]bool, controller site.ID) (out []Reaction) {
+	for i := range c.Reactions {
+		x := Reaction{Reaction: c.Reactions[i]}
+		r := &c.Reactions[i]
+		if r.Off || !c.BeginsAt(places, r, controller) {
+			continue
+		}
+		here := c.DoneAt(places, r, controller)
+		if len(here.Doors)+len(here.Outputs) == 0 {
+			continue
+		}
+		if at := places.AtDoors(r); at != nil {
+			for _, id := range slices.Sorted(maps.Keys(at)) {
+				if doors[id] {
+					x.Doors = append(x.Doors, id)
+				}
+			}
+		}
+		x.Name, x.At, x.To, x.Text, x.Address, x.SourceIDs = "", nil, nil, "", "", nil
+		x.Done, x.OutputIDs = here.Doors, here.Outputs
+		x.InputIDs = slices.Sorted(slices.Values(x.InputIDs))
+		out = append(out, x)
+	}
+	return out
+}
+
+// Common lays out what hears every event of the controller.
+func (c *Compiled) Common() []Slot {
+	place, output := map[site.ID]int{}, map[site.ID]point.Address{}
+	for i := range c.Doors {
+		place[c.Doors[i].ID] = i
+	}
+	for i := range c.Outputs {
+		output[c.Outputs[i].ID] = c.Outputs[i].At
+	}
+	local := hours.Local{Zone: c.Zone}
+	if len(c.Lines) > 0 {
+		local = c.Lines[0].Local
+	}
+	var rules []*reactions.Rule
+	for i := range c.Rules.Reactions {
+		x := &c.Rules.Reactions[i]
+		r := reactions.RuleOf(&x.Reaction, c.timetable(x.ScheduleID), local)
+		if len(x.Doors) > 0 {
+			r.Doors = setOf(x.Doors)
+		}
+		for _, id := range x.Done {
+			if k, ok := place[id]; ok {
+				r.Places = append(r.Places, k)
+			}
+		}
+		for _, id := range x.OutputIDs {
+			if at, ok := output[id]; ok {
+				r.Outputs = append(r.Outputs, at)
+			}
+		}
+		rules = append(rules, r)
+	}
+	return []Slot{{"reactions", reactions.New(rules)}}
+}
+
+func setOf(ids []site.ID) map[site.ID]bool {
+	in := make(map[site.ID]bool, len(ids))
+	for _, id := range ids {
+		in[id] = true
+	}
+	return in
+}
+
+// SiteReactions returns the reactions as a configuration has them, at the doors of a controller.
+func (r *Rules) SiteReactions() (out []site.Reaction) {
+	for _, x := range r.Reactions {
+		s := x.Reaction
+		for _, d := range x.Doors {
+			s.At = append(s.At, site.Target{Kind: site.AtDoor, ID: d})
+		}
+		for _, d := range x.Done {
+			s.To = append(s.To, site.Target{Kind: site.AtDoor, ID: d})
+		}
+		out = append(out, s)
+	}
+	return out
+}
