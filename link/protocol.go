@@ -104,6 +104,8 @@ type Cleared struct {
 
 // Order is what an operator wants of doors of a controller.
 type Order struct {
+	Outputs []site.ID     `json:"outputs,omitempty"` // of output on, output off and output back
+	Seconds int           `json:"seconds,omitempty"` // of those: for so long; 0: until the other is wanted
 	Minutes int           `json:"minutes,omitempty"` // of louder: by the controller's own clock
 	Floors  []site.ID     `json:"floors,omitempty"`  // of release, of an elevator; none listed: all
 	What    string        `json:"what"`              // louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
@@ -122,6 +124,10 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 		in.Kind = panel.Release
 	case "louder":
 		in.Kind, in.By = panel.Louder, time.Duration(o.Minutes)*time.Minute
+	case "output on", "output off":
+		in.Kind, in.On, in.Outputs, in.By = panel.Drive, o.What == "output on", o.Outputs, time.Duration(o.Seconds)*time.Second
+	case "output back":
+		in.Kind, in.Outputs = panel.LetGo, o.Outputs
 	case "end louder":
 		in.Kind, in.On = panel.Louder, false
 	case "lift":

@@ -126,6 +126,7 @@ func (s *Server) lost(u *unit, err error) {
 	if changed {
 		slog.Info("controller offline", "controller", u.id, "err", err)
 		s.poke()
+		s.reactTo(happened{controller: u.id, offline: true})
 	}
 }
 

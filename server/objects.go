@@ -86,6 +86,8 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Proofs](s, api, "proofs", "proofs", nil)
 	routes[site.Screening](s, api, "screening", "screenings", nil)
 	routes[site.Emergency](s, api, "emergency", "emergencies", nil)
+	routes[site.Reaction](s, api, "reaction", "reactions", nil)
+	s.reactionRoutes(api)
 	s.ruleRoutes(api)
 	s.elevatorRoutes(api)
 	s.orderRoutes(api)
@@ -210,6 +212,12 @@ func (s *Server) check(v any) site.Faults {
 		if len(faults) == 0 {
 			faults = append(faults, c.CheckTerminals(v, c.Door(v.ID))...)
 			faults = append(faults, c.CheckCar(v)...)
+		}
+	case *site.Reaction:
+		c := s.current().Config
+		faults = append(faults, c.CheckReaction(v)...)
+		if loop := c.ReactionLoop(v); loop != nil && len(faults) == 0 {
+			faults = append(faults, site.Fault{Field: "do", Words: s.current().LoopWords(loop)})
 		}
 	case *site.Interlock:
 		faults = append(faults, s.current().Config.CheckInterlock(v)...)

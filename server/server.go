@@ -89,6 +89,8 @@ type Server struct {
 	reviewedFor  *prove.Book
 	reviewedAt   hours.Instant // the hour
 	reviewedLive string        // and for which state of the controllers
+	reacting     reacting
+	calling      chan struct{} // a call waits to be made
 }
 
 // New loads the configuration and begins to hold the links to its controllers. Close ends it.
@@ -122,6 +124,8 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		identity: identity,
 		applied:  make(chan struct{}),
 		tryNow:   make(chan struct{}, 1),
+		calling:  make(chan struct{}, 1),
+		reacting: reacting{work: make(chan happened, 4096)},
 		zones:    map[string]*hours.Zone{},
 		held:     map[site.ID]held{},
 		units:    map[site.ID]*unit{},
@@ -151,6 +155,8 @@ func New(ctx context.Context, o Options) (*Server, error) {
 		s.newest.ask = s.rack.Releases
 		go s.rack.Watch(s.ctx, s.rackSeen)
 	}
+	go s.react()
+	go s.makeCalls()
 	go s.clockTicks()
 	go s.sendPlanned()
 	return s, nil

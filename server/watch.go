@@ -35,6 +35,7 @@ func (s *Server) take(u *unit, batch link.Events) error {
 	s.moved(u, fresh)
 	s.screened(u, fresh)
 	s.passOn(u, fresh)
+	s.reactTo(happened{controller: u.id, events: fresh})
 	for i := range fresh {
 		s.hub.send(note{Type: "event", Event: &fresh[i], Quiet: slices.Contains(pass.QuietCodes(), fresh[i].Kind)})
 		if fresh[i].Alarm {
@@ -240,6 +241,7 @@ func (s *Server) clockTicks() {
 			return
 		case <-time.After(now.Truncate(time.Minute).Add(time.Minute).Sub(now)):
 			s.poke()
+			s.hourBegan(s.now())
 		}
 	}
 }

@@ -169,7 +169,7 @@ func WithoutPeople(c *site.Config, controller site.ID, zone hours.Zone) *Image {
 // withoutPeople selects all but the people, and says which levels lead through the controller's doors.
 func withoutPeople(c *site.Config, controller site.ID, zone hours.Zone, secrets Secrets) (*Image, map[site.ID]bool) {
 	im := &Image{Version: Version, Controller: controller, Zone: zone, Settings: c.Settings, PINKey: secrets.PINKey}
-	im.Settings.Name = ""
+	im.Settings.Name, im.Settings.Callouts = "", nil
 	doors, plans, schedules, levels := map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}, map[site.ID]bool{}
 	for _, d := range c.Doors {
 		if d.ControllerID != controller {

@@ -31,6 +31,8 @@ const (
 	Cleared                      // Clearances: who is cleared, as other controllers or an operator say
 	Lift                         // locked keypads of Doors work again
 	Release                      // an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
+	Drive                        // Outputs are wanted On, or off, for By; 0: until the other is wanted
+	LetGo                        // nothing is wanted any more of Outputs
 	Louder                       // On: the log of Doors that are cars tells of relays for By; else that ends
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )
@@ -48,6 +50,7 @@ type Input struct {
 	Lines      int
 	Doors      []site.ID // none listed: all of the controller
 	Floors     []site.ID // of Release
+	Outputs    []site.ID // of Drive and LetGo
 	Mode       hours.Mode
 	Until      hours.Instant // 0: until it is ended
 	Places     []pass.Whereabouts

@@ -10,6 +10,7 @@
 package panel
 
 import (
+	"slices"
 	"strconv"
 	"time"
 
@@ -108,6 +109,24 @@ func (p *Panel) lay(c *image.Compiled) {
 	p.agenda = newAgenda(len(p.places)*p.slots + len(p.common))
 	p.dirty = make([]bool, len(p.places))
 	p.touched = p.touched[:0]
+}
+
+// driven tells what somebody wants of named outputs.
+func (p *Panel) driven(now hours.Instant, in *Input) {
+	for i := range p.c.Outputs {
+		o := &p.c.Outputs[i]
+		if !slices.Contains(in.Outputs, o.ID) {
+			continue
+		}
+		f := pass.Fact{At: now, Kind: pass.OutputLet, Point: o.At.String()}
+		if in.Kind == Drive {
+			f.Kind, f.Active = pass.OutputAsked, in.On
+			if in.By > 0 {
+				f.Next = now.Add(in.By)
+			}
+		}
+		p.tell(everywhere, f)
+	}
 }
 
 // layButtons gives the floor buttons of a car their role. A button closes its circuit while it is pressed.
@@ -238,6 +257,8 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
 	case Release:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
+	case Drive, LetGo:
+		p.driven(now, in)
 	case Louder:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: now.Add(in.By), Note: in.Note})
 	case Hold:

@@ -94,6 +94,8 @@ const (
 	PlacesTold                       // Fact.Places: what other controllers saw, or an operator says
 	ButtonIs                         // Fact.Active: the floor button of Fact.Stop is pressed
 	LoudAsked                        // an operator wants a louder log until Fact.Next; ended with Active false
+	OutputAsked                      // the output of Fact.Point is wanted on or off (Fact.Active) until Fact.Next, 0: until the other is wanted
+	OutputLet                        // nothing is wanted any more of the output of Fact.Point
 	HoldsNow                         // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 

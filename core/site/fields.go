@@ -27,6 +27,9 @@ var Fields = map[string]Field{
 	"Settings.pinLocks":    {Title: "Wrong PINs after a card lock"},
 	"Settings.cardWithPin": {Title: "PIN after the card within", Unit: "s", Min: 5, Max: 60},
 
+	"Settings.callouts":   {Title: "Addresses that may be called"},
+	"Callout.name":        {Title: "Name", Max: 80},
+	"Callout.url":         {Title: "Address", Max: 400},
 	"Settings.formats":    {Title: "Card formats of our own"},
 	"Settings.facilities": {Title: "Names of facility codes"},
 	"OwnFormat.name":      nameField,

@@ -2,7 +2,9 @@ package site
 
 import (
 	"fmt"
+	"net/url"
 	"slices"
+	"strings"
 	"time"
 )
 
@@ -112,6 +114,12 @@ func (h Happening) Words() string { x, _ := h.info(); return x.Words }
 
 // Ends is the kind of event that ends it; empty where it has no end.
 func (h Happening) Ends() string { x, _ := h.info(); return x.Ends }
+
+// Place is what sort of place it has: doors, inputs, controllers, area, or none.
+func (h Happening) Place() string {
+	x, _ := h.info()
+	return [...]string{atDoors: "doors", atInputs: "inputs", atControllers: "controllers", atArea: "area", atNoPlace: "none"}[x.place]
+}
 
 // AtServer reports whether only the server knows of it.
 func (h Happening) AtServer() bool { return h == WhenOffline || h == WhenOccupied }
@@ -380,9 +388,16 @@ func (c *Config) Output(id ID) *Output {
 	return nil
 }
 
-// UsualReaction is what most begin with: a held-open door turns an output on until it closes.
-func UsualReaction(always ID) Reaction {
-	return Reaction{When: WhenHeldOpen, ScheduleID: always, Do: DoOn, Until: true, At: []Target{}, To: []Target{}}
+// UsualReaction is what most begin with: a held-open door, or any, turns an output on until it closes.
+func UsualReaction(door, always ID) Reaction {
+	r := Reaction{
+		When: WhenHeldOpen, ScheduleID: always, Do: DoOn, Until: true,
+		At: []Target{}, To: []Target{}, InputIDs: []ID{}, SourceIDs: []ID{}, OutputIDs: []ID{},
+	}
+	if door != 0 {
+		r.At = []Target{{Kind: AtDoor, ID: door}}
+	}
+	return r
 }
 
 // Done is what a reaction does something to at one controller.
@@ -427,4 +442,46 @@ func (c *Config) DoneAt(places *Places, r *Reaction, controller ID) (out Done) {
 	}
 	slices.Sort(out.Doors)
 	return out
+}
+
+// Callout is an address that reactions may call out to.
+type Callout struct {
+	Name string `json:"name"`
+	URL  string `json:"url" doc:"http:// or https://"`
+}
+
+// Callout finds the URL of an allowed address.
+func (s *Settings) Callout(name string) (url string, ok bool) {
+	for _, c := range s.Callouts {
+		if c.Name == name {
+			return c.URL, true
+		}
+	}
+	return "", false
+}
+
+func (s *Settings) checkCallouts(fs *Faults) {
+	fs.add(len(s.Callouts) > 50, "callouts", "at most 50 addresses")
+	for i, c := range s.Callouts {
+		at := fmt.Sprintf("callouts[%d].", i)
+		fs.add(strings.TrimSpace(c.Name) == "", at+"name", "give the address a name")
+		fs.short("Callout.name", at+"name", c.Name)
+		fs.short("Callout.url", at+"url", c.URL)
+		u, err := url.Parse(c.URL)
+		fs.add(err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https", at+"url", "write a whole address, such as https://example.org/hook")
+		fs.add(slices.ContainsFunc(s.Callouts[:i], func(o Callout) bool { return o.Name == c.Name }), at+"name", "this name is listed twice")
+	}
+}
+
+// CheckReaction says what is wrong with a reaction among the rest of a configuration: a loop is the caller's to word.
+func (c *Config) CheckReaction(r *Reaction) Faults {
+	var fs Faults
+	if _, ok := c.Settings.Callout(r.Address); r.Do == DoCall && r.Address != "" && !ok {
+		fs.add(true, "address", "%q is no address that is allowed; an administrator adds it under Rules, Reactions", r.Address)
+	}
+	if e := c.Emergency(r.EmergencyID); e != nil {
+		fs.add(r.Do == DoLockdown && e.Does != Lockdown, "emergencyId", "%s is a fire release; choose a lockdown", e.Name)
+		fs.add(r.Do == DoFire && e.Does != FireRelease, "emergencyId", "%s is a lockdown; choose a fire release", e.Name)
+	}
+	return fs
 }

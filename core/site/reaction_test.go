@@ -83,14 +83,20 @@ func TestReactionChecks(t *testing.T) {
 	sound := Reaction{Name: "x", When: WhenHeldOpen, ScheduleID: 1, Do: DoOn, OutputIDs: []ID{5}, Until: true}
 	require.Empty(t, sound.Check())
 	for field, bend := range map[string]func(*Reaction){
-		"name":        func(r *Reaction) { r.Name = "" },
-		"when":        func(r *Reaction) { r.When = "weather" },
-		"scheduleId":  func(r *Reaction) { r.ScheduleID = 0 },
-		"inputIds":    func(r *Reaction) { r.InputIDs = []ID{4} },
-		"reason":      func(r *Reaction) { r.Reason = "parity" },
-		"areaId":      func(r *Reaction) { *r = Reaction{Name: "x", ScheduleID: 1, When: WhenOccupied, Count: 3, Do: DoTell, Text: "x"} },
-		"count":       func(r *Reaction) { *r = Reaction{Name: "x", ScheduleID: 1, When: WhenOccupied, AreaID: 3, Do: DoTell, Text: "x"} },
-		"hour":        func(r *Reaction) { *r = Reaction{Name: "x", ScheduleID: 1, When: WhenHour, Hour: "25:00", Do: DoTell, Text: "x"} },
+		"name":       func(r *Reaction) { r.Name = "" },
+		"when":       func(r *Reaction) { r.When = "weather" },
+		"scheduleId": func(r *Reaction) { r.ScheduleID = 0 },
+		"inputIds":   func(r *Reaction) { r.InputIDs = []ID{4} },
+		"reason":     func(r *Reaction) { r.Reason = "parity" },
+		"areaId": func(r *Reaction) {
+			*r = Reaction{Name: "x", ScheduleID: 1, When: WhenOccupied, Count: 3, Do: DoTell, Text: "x"}
+		},
+		"count": func(r *Reaction) {
+			*r = Reaction{Name: "x", ScheduleID: 1, When: WhenOccupied, AreaID: 3, Do: DoTell, Text: "x"}
+		},
+		"hour": func(r *Reaction) {
+			*r = Reaction{Name: "x", ScheduleID: 1, When: WhenHour, Hour: "25:00", Do: DoTell, Text: "x"}
+		},
 		"do":          func(r *Reaction) { r.Do, r.OutputIDs, r.Until = "sing", nil, false },
 		"to":          func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoRelease, nil, false },
 		"outputIds":   func(r *Reaction) { r.OutputIDs = nil },

@@ -84,6 +84,7 @@ type Settings struct {
 	PINLock     int          `json:"pinLock" doc:"Minutes for which a keypad stays locked"`
 	PINLocks    PINLocks     `json:"pinLocks,omitempty" enum:"keypad,card" doc:"What wrong PINs after a card lock; a PIN alone locks the keypad. Empty: the keypad"`
 	CardWithPIN int          `json:"cardWithPin" doc:"Seconds to type the PIN after the card"`
+	Callouts    []Callout    `json:"callouts,omitempty" doc:"Addresses that reactions may call out to"`
 }
 
 // PINLocks is what wrong PINs after a card lock.

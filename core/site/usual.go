@@ -10,6 +10,7 @@ type Usual struct {
 	Screening Screening `json:"screening"`
 	Lockdown  Emergency `json:"lockdown"`
 	Fire      Emergency `json:"fire"`
+	Reaction  Reaction  `json:"reaction"`
 }
 
 // UsualRules are those for a door, or none, at all hours where the schedule is that of all hours.
@@ -31,5 +32,6 @@ func UsualRules(door, always ID) Usual {
 		Screening: Screening{PersonIDs: []ID{}, DepartmentIDs: []ID{}, DeskIDs: []ID{}, PassIDs: []ID{}, Lasts: LastsMidnight},
 		Lockdown:  Emergency{Does: Lockdown, Targets: all},
 		Fire:      Emergency{Does: FireRelease, Targets: all},
+		Reaction:  UsualReaction(door, always),
 	}
 }

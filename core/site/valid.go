@@ -68,6 +68,7 @@ func (s Settings) Check() Faults {
 	fs.within("Settings.pinLock", "pinLock", s.PINLock)
 	fs.add(s.PINLocks != "" && !oneOf(s.PINLocks, LocksKeypad, LocksCard), "pinLocks", "%q is not keypad or card", s.PINLocks)
 	fs.within("Settings.cardWithPin", "cardWithPin", s.CardWithPIN)
+	s.checkCallouts(&fs)
 	return fs
 }
 

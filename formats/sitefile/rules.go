@@ -139,6 +139,7 @@ func (n *naming) rules(f *file, c *site.Config) {
 	n.together(f, c, doors)
 	n.screenings(f, c, doors, person)
 	n.emergencies(f, c)
+	n.reactions(f, c)
 }
 
 // together reads where one proof is not enough.
@@ -240,4 +241,5 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string, floors map[sit
 		}
 		f.Emergencies = append(f.Emergencies, out)
 	}
+	writeReactions(f, c, name, floors)
 }

@@ -51,6 +51,7 @@ type file struct {
 	Screenings []screening `json:"screenings,omitempty"`
 
 	Emergencies []emergency `json:"emergencies,omitempty"`
+	Reactions   []reaction  `json:"reactions,omitempty"`
 }
 
 type place struct {

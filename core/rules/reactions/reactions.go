@@ -116,13 +116,9 @@ func New(rules []*Rule) *Engine {
 		}
 		e.limits[r.ID] = &Limit{}
 		for _, at := range r.Outputs {
-			if e.out[at] == nil {
-				e.out[at] = &output{causes: map[cause]bool{}}
-				e.order = append(e.order, at)
-			}
+			e.outputAt(at)
 		}
 	}
-	slices.SortFunc(e.order, point.Address.Compare)
 	e.struck = make([]hours.Instant, len(e.hourly))
 	for i := range e.struck { // until the controller starts
 		e.struck[i] = hours.Never
@@ -151,6 +147,9 @@ func (e *Engine) Follow(f *pass.Fact, do *pass.Effects) {
 	switch f.Kind {
 	case pass.Due:
 		e.due(f.At, do)
+		return
+	case pass.OutputAsked, pass.OutputLet:
+		e.asked(f)
 		return
 	case pass.Started, pass.ImageLoaded, pass.ClockSet:
 		e.strikes(f.At)
@@ -212,6 +211,37 @@ func (e *Engine) react(r *Rule, f *pass.Fact, do *pass.Effects) {
 	ask.At, ask.Note = f.At, "a reaction"
 	for _, place := range r.Places {
 		do.TellAt(place, ask)
+	}
+}
+
+// outputAt is what is wanted of one output.
+func (e *Engine) outputAt(at point.Address) *output {
+	if e.out[at] == nil {
+		e.out[at] = &output{causes: map[cause]bool{}}
+		k, _ := slices.BinarySearchFunc(e.order, at, point.Address.Compare)
+		e.order = slices.Insert(e.order, k, at)
+	}
+	return e.out[at]
+}
+
+// asked does with an output what the server wants.
+func (e *Engine) asked(f *pass.Fact) {
+	at, err := point.Parse(f.Point)
+	if err != nil {
+		return
+	}
+	switch o := e.outputAt(at); {
+	case f.Kind == pass.OutputLet:
+		o.memory = memory{}
+	case f.Active && f.Next != 0:
+		o.OnUntil = max(o.OnUntil, f.Next)
+	case f.Active:
+		o.On, o.Off, o.OffUntil = true, false, 0
+	case f.Next != 0:
+		o.OffUntil = max(o.OffUntil, f.Next)
+	default:
+		o.memory = memory{Off: true}
+		clear(o.causes)
 	}
 }
 
@@ -344,9 +374,7 @@ func (e *Engine) Restore(b []byte) error {
 		return fmt.Errorf("reactions: %w", err)
 	}
 	for at, m := range kept {
-		if o := e.out[at]; o != nil {
-			o.memory = m
-		}
+		e.outputAt(at).memory = m
 	}
 	return nil
 }
@@ -354,13 +382,12 @@ func (e *Engine) Restore(b []byte) error {
 // Take goes on: outputs that reactions still have stay as they were turned.
 func (e *Engine) Take(now hours.Instant, was pass.Part, _ *pass.Effects) {
 	old := was.(*Engine)
-	for at, o := range e.out {
-		if before := old.out[at]; before != nil {
-			o.memory = before.memory
-			for c := range before.causes {
-				if slices.ContainsFunc(e.rules, func(r *Rule) bool { return r.ID == c.rule && r.Until }) {
-					o.causes[c] = true
-				}
+	for at, before := range old.out {
+		o := e.outputAt(at)
+		o.memory = before.memory
+		for c := range before.causes {
+			if slices.ContainsFunc(e.rules, func(r *Rule) bool { return r.ID == c.rule && r.Until && slices.Contains(r.Outputs, at) }) {
+				o.causes[c] = true
 			}
 		}
 	}

@@ -41,6 +41,35 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Nobody comes in alone",
     "about": "Nobody comes in alone while it is empty"
   },
+  "Callout.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Callout.url": {
+    "title": "Address",
+    "longest": 400,
+    "about": "http:// or https://"
+  },
+  "Car.boards": {
+    "title": "Expanders of its relays",
+    "about": "Addresses of the expanders with its floor relays, 16 each, in the order of the relays"
+  },
+  "Car.buttons": {
+    "title": "Expanders of its buttons",
+    "about": "Addresses of the expanders that its floor buttons are wired back to; none: they are not"
+  },
+  "Car.fire": {
+    "title": "In a fire release",
+    "about": "What its floor relays do in a fire release"
+  },
+  "Car.freight": {
+    "title": "Carries goods",
+    "about": "It carries goods: a level for all elevators should leave it out"
+  },
+  "Car.stops": {
+    "title": "Floors, the lowest first",
+    "about": "The floors that it serves, the lowest first"
+  },
   "CardFormat.facilities": {
     "title": "Accepted facility codes",
     "about": "Accepted facility codes; none listed accepts all"
@@ -826,6 +855,91 @@ export const fields: Record<string, FieldSaid> = {
     "max": 120,
     "about": "Within which the others come, counted from the last one"
   },
+  "Reaction.address": {
+    "title": "To",
+    "longest": 200,
+    "about": "Of mail: whom to; of call: the allowed address"
+  },
+  "Reaction.areaId": {
+    "title": "Area",
+    "about": "Of occupied"
+  },
+  "Reaction.at": {
+    "title": "At",
+    "about": "Of what happens at doors: where; none listed: at any door"
+  },
+  "Reaction.count": {
+    "title": "People inside",
+    "about": "Of occupied: so many people"
+  },
+  "Reaction.do": {
+    "title": "Do"
+  },
+  "Reaction.emergencyId": {
+    "title": "Which",
+    "about": "Of lockdown and fire: which that was made ready"
+  },
+  "Reaction.hour": {
+    "title": "At",
+    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$",
+    "about": "Of hour: a time of the day, such as 22:00, by the clock of each controller"
+  },
+  "Reaction.inputIds": {
+    "title": "Inputs",
+    "about": "Of inputs: which; none listed: any"
+  },
+  "Reaction.mode": {
+    "title": "Mode",
+    "about": "Of hold: the passage mode"
+  },
+  "Reaction.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "Reaction.off": {
+    "title": "Not in use",
+    "about": "Not in use; its settings are kept"
+  },
+  "Reaction.outputIds": {
+    "title": "Outputs",
+    "about": "Of outputs: which"
+  },
+  "Reaction.reason": {
+    "title": "For the reason",
+    "longest": 40,
+    "about": "Of refused: only for this reason, such as outside-hours; empty: for any"
+  },
+  "Reaction.scheduleId": {
+    "title": "During",
+    "about": "Only while it is open"
+  },
+  "Reaction.seconds": {
+    "title": "For",
+    "unit": "s",
+    "min": 0,
+    "max": 86400,
+    "about": "Of hold and outputs: for so long; 0: until it is ended"
+  },
+  "Reaction.sourceIds": {
+    "title": "Controllers",
+    "about": "Of what happens to controllers: which; none listed: any"
+  },
+  "Reaction.text": {
+    "title": "Words",
+    "longest": 200,
+    "about": "Of tell, mail and camera: what is said; of camera: which camera"
+  },
+  "Reaction.to": {
+    "title": "Doors",
+    "about": "Of what is done to doors: which"
+  },
+  "Reaction.until": {
+    "title": "Until it has ended",
+    "about": "Of output on: until what happened has ended"
+  },
+  "Reaction.when": {
+    "title": "When"
+  },
   "Reader.address": {
     "title": "Address on the bus",
     "min": 0,
@@ -866,6 +980,22 @@ export const fields: Record<string, FieldSaid> = {
   "Reader.takes": {
     "title": "Takes besides cards",
     "about": "What it takes besides cards"
+  },
+  "Ride.allCars": {
+    "title": "All elevators, later ones too",
+    "about": "All elevators, and those that are added later"
+  },
+  "Ride.allFloors": {
+    "title": "All floors, later ones too",
+    "about": "All floors, and those that are added later"
+  },
+  "Ride.carIds": {
+    "title": "Elevators",
+    "about": "The elevators, where not all"
+  },
+  "Ride.floorIds": {
+    "title": "Floors",
+    "about": "The floors, where not all"
   },
   "Schedule.fixed": {
     "title": "Fixed"
@@ -921,6 +1051,10 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Screening.personIds": {
     "title": "People"
+  },
+  "Settings.callouts": {
+    "title": "Addresses that may be called",
+    "about": "Addresses that reactions may call out to"
   },
   "Settings.cardWithPin": {
     "title": "PIN after the card within",
@@ -984,6 +1118,19 @@ export const fields: Record<string, FieldSaid> = {
   "Site.zone": {
     "title": "Time zone",
     "about": "IANA time zone"
+  },
+  "Stop.floorId": {
+    "title": "Floor"
+  },
+  "Stop.freeId": {
+    "title": "Free by",
+    "about": "The schedule during which nobody needs a card for it; 0: none"
+  },
+  "Stop.relay": {
+    "title": "Relay",
+    "min": 1,
+    "max": 128,
+    "about": "Counted from 1 over all its expanders"
   },
   "Supply.battery": {
     "title": "Battery",

@@ -191,6 +191,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/call-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API call key */
+        get: operations["get-api-call-key"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API calls */
+        get: operations["list-api-calls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-lines": {
         parameters: {
             query?: never;
@@ -1860,6 +1894,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API lines */
+        get: operations["list-api-lines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/matrix": {
         parameters: {
             query?: never;
@@ -2210,6 +2261,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reaction-offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get API reaction offer */
+        get: operations["get-api-reaction-offer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reactions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listReaction"];
+        put?: never;
+        post: operations["addReaction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reactions-in-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** List API reactions in words */
+        get: operations["list-api-reactions-in-words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reactions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getReaction"];
+        put: operations["saveReaction"];
+        post?: never;
+        delete: operations["removeReaction"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/regions": {
         parameters: {
             query?: never;
@@ -2357,6 +2474,40 @@ export interface paths {
         put?: never;
         /** What a rule of several proofs would mean */
         post: operations["proofsMeaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/reaction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post API rules reaction */
+        post: operations["post-api-rules-reaction"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules/reaction-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would have followed from the events of the last hours */
+        post: operations["tryReaction"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3178,19 +3329,72 @@ export interface components {
             terminals: components["schemas"]["TerminalShown"][];
             title: string;
         };
+        Call: {
+            /** @description The name of the address */
+            address: string;
+            /** @description What came of the last try */
+            answer: string;
+            /**
+             * Format: int64
+             * @description When it was set off, Unix milliseconds
+             */
+            at: number;
+            body: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description When it is tried next, Unix milliseconds; 0: no more
+             */
+            next: number;
+            reaction: string;
+            /** Format: int64 */
+            tries: number;
+            url: string;
+        };
+        CallKey: {
+            /** @description Of the signature: HMAC-SHA-256 of the time header, a full stop and the body */
+            header: string;
+            /** @description In hexadecimal */
+            key: string;
+            /** @description Of the time, Unix milliseconds */
+            time: string;
+        };
+        Callout: {
+            /** Name */
+            name: string;
+            /**
+             * Address
+             * @description http:// or https://
+             */
+            url: string;
+        };
         Car: {
-            /** @description Addresses of the expanders with its floor relays, 16 each, in the order of the relays */
+            /**
+             * Expanders of its relays
+             * @description Addresses of the expanders with its floor relays, 16 each, in the order of the relays
+             */
             boards: number[];
-            /** @description Addresses of the expanders that its floor buttons are wired back to; none: they are not */
+            /**
+             * Expanders of its buttons
+             * @description Addresses of the expanders that its floor buttons are wired back to; none: they are not
+             */
             buttons?: number[];
             /**
+             * In a fire release
              * @description What its floor relays do in a fire release
              * @enum {string}
              */
             fire: "drop" | "release";
-            /** @description It carries goods: a level for all elevators should leave it out */
+            /**
+             * Carries goods
+             * @description It carries goods: a level for all elevators should leave it out
+             */
             freight?: boolean;
-            /** @description The floors that it serves, the lowest first */
+            /**
+             * Floors, the lowest first
+             * @description The floors that it serves, the lowest first
+             */
             stops: components["schemas"]["Stop"][];
         };
         CardFormat: {
@@ -3210,7 +3414,7 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "screening" | "emergency" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "screening" | "emergency" | "reaction" | "person";
             words: string;
         };
         ChangeLine: {
@@ -4266,6 +4470,17 @@ export interface components {
             mends: components["schemas"]["Rewiring"][];
             words: string;
         };
+        Followed: {
+            /** Format: int64 */
+            at: number;
+            does: string;
+            event: string;
+            reaction: string;
+            /** Format: int64 */
+            reactionId: number;
+            /** @description It would have rested: it was set off too often within a minute */
+            rests: boolean;
+        };
         FormatShown: {
             /**
              * Format: int64
@@ -5050,6 +5265,14 @@ export interface components {
             rows: components["schemas"]["MatrixRowLine"][];
             when: string;
         };
+        MayBe: {
+            code: string;
+            /** @description Of a happening: it has an end */
+            ends: boolean;
+            /** @description Of a happening: doors, inputs, controllers, area, or none */
+            place: string;
+            words: string;
+        };
         MendFindingRequest: {
             code: string;
             /** Format: int64 */
@@ -5549,6 +5772,17 @@ export interface components {
                 [key: string]: number;
             }[];
         };
+        PageReaction: {
+            items: components["schemas"]["VersionedReaction"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
+        };
         PageSchedule: {
             items: components["schemas"]["VersionedSchedule"][];
             /** @description Give it as after to read on; none: this was the end */
@@ -5966,6 +6200,136 @@ export interface components {
         PutBackRequest: {
             doors: components["schemas"]["VersionedDoor"][];
         };
+        Reaction: {
+            /**
+             * To
+             * @description Of mail: whom to; of call: the allowed address
+             */
+            address?: string;
+            /**
+             * Area
+             * Format: int64
+             * @description Of occupied
+             */
+            areaId?: number;
+            /**
+             * At
+             * @description Of what happens at doors: where; none listed: at any door
+             */
+            at: components["schemas"]["Target"][];
+            /**
+             * People inside
+             * Format: int64
+             * @description Of occupied: so many people
+             */
+            count?: number;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "release" | "hold" | "back" | "lockdown" | "fire" | "output on" | "output off" | "tell" | "mail" | "camera" | "call";
+            /**
+             * Which
+             * Format: int64
+             * @description Of lockdown and fire: which that was made ready
+             */
+            emergencyId?: number;
+            /**
+             * At
+             * @description Of hour: a time of the day, such as 22:00, by the clock of each controller
+             */
+            hour?: string;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Inputs
+             * @description Of inputs: which; none listed: any
+             */
+            inputIds: number[];
+            /**
+             * Mode
+             * @description Of hold: the passage mode
+             */
+            mode?: string;
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * Outputs
+             * @description Of outputs: which
+             */
+            outputIds: number[];
+            /**
+             * For the reason
+             * @description Of refused: only for this reason, such as outside-hours; empty: for any
+             */
+            reason?: string;
+            /**
+             * During
+             * Format: int64
+             * @description Only while it is open
+             */
+            scheduleId: number;
+            /**
+             * For
+             * Format: int64
+             * @description Of hold and outputs: for so long; 0: until it is ended
+             */
+            seconds?: number;
+            /**
+             * Controllers
+             * @description Of what happens to controllers: which; none listed: any
+             */
+            sourceIds: number[];
+            /**
+             * Words
+             * @description Of tell, mail and camera: what is said; of camera: which camera
+             */
+            text?: string;
+            /**
+             * Doors
+             * @description Of what is done to doors: which
+             */
+            to: components["schemas"]["Target"][];
+            /**
+             * Until it has ended
+             * @description Of output on: until what happened has ended
+             */
+            until?: boolean;
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "granted" | "refused" | "entered" | "not-taken" | "forced" | "held-warning" | "held-open" | "exit-request" | "first-card" | "duress" | "keypad-locked" | "hold" | "hold-ended" | "released-once" | "lockdown" | "lockdown-ended" | "fire" | "fire-ended" | "floor-chosen" | "reader-lost" | "reader-tamper" | "input-active" | "input-rest" | "wire-cut" | "mains-lost" | "battery-low" | "tamper" | "offline" | "occupied" | "hour";
+        };
+        ReactionMeaning: {
+            /** @description It works with the server down */
+            alone: boolean;
+            /** @description Whether it works with the server down */
+            needs: string;
+            words: string;
+        };
+        ReactionOffer: {
+            doings: components["schemas"]["MayBe"][];
+            happenings: components["schemas"]["MayBe"][];
+            /** @description Of a refusal */
+            reasons: components["schemas"]["MayBe"][];
+        };
+        ReactionRow: {
+            /** @description It works with the server down */
+            alone: boolean;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Whether it works with the server down */
+            needs: string;
+            off: boolean;
+            words: string;
+        };
         Reader: {
             /**
              * Address on the bus
@@ -6105,13 +6469,25 @@ export interface components {
             words: string;
         };
         Ride: {
-            /** @description All elevators, and those that are added later */
+            /**
+             * All elevators, later ones too
+             * @description All elevators, and those that are added later
+             */
             allCars?: boolean;
-            /** @description All floors, and those that are added later */
+            /**
+             * All floors, later ones too
+             * @description All floors, and those that are added later
+             */
             allFloors?: boolean;
-            /** @description The elevators, where not all */
+            /**
+             * Elevators
+             * @description The elevators, where not all
+             */
             carIds: number[];
-            /** @description The floors, where not all */
+            /**
+             * Floors
+             * @description The floors, where not all
+             */
             floorIds: number[];
         };
         RightLine: {
@@ -6526,6 +6902,11 @@ export interface components {
         };
         Settings: {
             /**
+             * Addresses that may be called
+             * @description Addresses that reactions may call out to
+             */
+            callouts?: components["schemas"]["Callout"][];
+            /**
              * PIN after the card within
              * Format: int64
              * @description Seconds to type the PIN after the card
@@ -6709,14 +7090,19 @@ export interface components {
             token: string;
         };
         Stop: {
-            /** Format: int64 */
+            /**
+             * Floor
+             * Format: int64
+             */
             floorId: number;
             /**
+             * Free by
              * Format: int64
              * @description The schedule during which nobody needs a card for it; 0: none
              */
             freeId?: number;
             /**
+             * Relay
              * Format: int64
              * @description Counted from 1 over all its expanders
              */
@@ -6961,6 +7347,21 @@ export interface components {
             people: components["schemas"]["Place"][];
             turns: components["schemas"]["TurnLine"][];
         };
+        TriedReaction: {
+            /** @description Oldest first */
+            followed: components["schemas"]["Followed"][];
+            words: string;
+        };
+        TryReaction: {
+            /**
+             * Format: int64
+             * @description So far back from now
+             * @default 24
+             */
+            hours: number;
+            /** @description It need not be saved */
+            reaction: components["schemas"]["Reaction"];
+        };
         TurnLine: {
             /** Format: int64 */
             door: number;
@@ -7059,6 +7460,7 @@ export interface components {
             interlock: components["schemas"]["Interlock"];
             lockdown: components["schemas"]["Emergency"];
             proofs: components["schemas"]["Proofs"];
+            reaction: components["schemas"]["Reaction"];
             screening: components["schemas"]["Screening"];
             toggle: components["schemas"]["Toggle"];
         };
@@ -7156,6 +7558,11 @@ export interface components {
             /** Format: int64 */
             rev: number;
             value: components["schemas"]["Proofs"];
+        };
+        VersionedReaction: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["Reaction"];
         };
         VersionedSchedule: {
             /** Format: int64 */
@@ -7295,6 +7702,26 @@ export interface components {
              * @enum {string}
              */
             role?: "reader in" | "reader out" | "contact" | "exit request" | "lock";
+        };
+        Written: {
+            /**
+             * Format: int64
+             * @description Unix milliseconds
+             */
+            at: number;
+            /**
+             * Format: int64
+             * @description Because of which; 0: of none
+             */
+            eventId: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "mail" | "camera";
+            reaction: string;
+            /** @description The address, or the camera */
+            whom: string;
+            words: string;
         };
         YearDay: {
             date: string;
@@ -7831,6 +8258,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Around"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "get-api-call-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CallKey"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Call"][];
                 };
             };
             /** @description Error */
@@ -12604,6 +13089,35 @@ export interface operations {
             };
         };
     };
+    "list-api-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "get-api-matrix": {
         parameters: {
             query?: {
@@ -13750,6 +14264,234 @@ export interface operations {
             };
         };
     };
+    "get-api-reaction-offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReactionOffer"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listReaction: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageReaction"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addReaction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reaction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedReaction"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "list-api-reactions-in-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReactionRow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getReaction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedReaction"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveReaction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedReaction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedReaction"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeReaction: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "list-api-regions": {
         parameters: {
             query?: {
@@ -14034,6 +14776,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProofsMeaning"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "post-api-rules-reaction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reaction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReactionMeaning"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tryReaction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryReaction"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedReaction"];
                 };
             };
             /** @description Error */

@@ -55,6 +55,7 @@ export function placePath(kind: string, id: number, station = ''): string {
     'several proofs': `/rules/proofs/${id}`,
     screening: `/rules/screening/${id}`,
     emergency: `/rules/emergencies/${id}`,
+    reaction: `/rules/reactions/${id}`,
     site: `/build/sites/${id}`,
     floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,

@@ -41,6 +41,7 @@ export const kinds = {
   'several proofs': 'proofs',
   screening: 'screenings',
   emergency: 'emergencies',
+  reaction: 'reactions',
 } as const
 
 export type Kind = keyof typeof kinds
@@ -71,6 +72,7 @@ export type Objects = {
   'several proofs': Schemas['Proofs']
   screening: Schemas['Screening']
   emergency: Schemas['Emergency']
+  reaction: Schemas['Reaction']
 }
 
 export type Versioned<T> = { rev: number; value: T }

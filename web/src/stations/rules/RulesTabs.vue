@@ -13,6 +13,7 @@ const site = useSite()
       { path: '/rules/emergencies', name: 'Lockdown and fire' },
       { path: '/rules/areas', name: 'Areas' },
       { path: '/rules/screening', name: 'Screening' },
+      { path: '/rules/reactions', name: 'Reactions' },
       { path: '/rules/hand', name: 'By hand' },
       { path: '/rules/keypads', name: 'PINs and keypads' },
       { path: '/rules/findings', name: 'Findings', count: site.overview?.rules },

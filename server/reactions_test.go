@@ -1,0 +1,93 @@
+package server_test
+
+import (
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"amberkeystone/server"
+)
+
+// Water on a floor writes to the mailbox and sounds at another controller; an address that is allowed is called, with a
+// signature, again until it answers.
+func TestReactionsAcross(t *testing.T) {
+	begin := time.Now()
+	c := openAt(t, func() time.Time { return evening().Add(time.Since(begin)) })
+	var mu sync.Mutex
+	var calls []string
+	var key struct{ Key string }
+	c.get("/api/call-key", &key)
+	secret, err := hex.DecodeString(key.Key)
+	require.NoError(t, err)
+	hook := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		body, _ := io.ReadAll(r.Body)
+		mu.Lock()
+		defer mu.Unlock()
+		if r.Header.Get("X-Keystone-Signature") != "sha256="+server.Sign(secret, []byte(r.Header.Get("X-Keystone-Time")+"."+string(body))) {
+			calls = append(calls, "forged")
+		}
+		calls = append(calls, string(body))
+		if len(calls) == 1 {
+			w.WriteHeader(http.StatusServiceUnavailable)
+		}
+	}))
+	defer hook.Close()
+
+	var settings struct {
+		Rev   int64
+		Value map[string]any
+	}
+	c.get("/api/settings", &settings)
+	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": "gopher://x"}}
+	put := func() string {
+		b, err := json.Marshal(settings)
+		require.NoError(t, err)
+		return string(b)
+	}
+	c.want(422, "write a whole address, such as https://example.org/hook", "PUT", "/api/settings", put())
+	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": hook.URL}}
+	c.want(200, "", "PUT", "/api/settings", put())
+
+	water := fmt.Sprintf(`"when":"input-active","inputIds":[%d],"scheduleId":%d,"at":[],"to":[],"sourceIds":[],"outputIds":[]`, c.id("Water on the floor"), c.id("Always"))
+	c.want(422, "is no address that is allowed", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Nobody",`+water+`}`)
+	c.want(200, "", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Porter",`+water+`}`)
+	c.want(200, "Needs the server, which tells North riser.", "GET", "/api/reactions-in-words", "")
+
+	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/hand", c.id("Collections room")), `{"do":"close","at":"1/i1"}`)
+	c.sees("/api/lines", "Water on the floor of the collections")
+	c.sees("/api/calls", `"answer":"200 OK`)
+	mu.Lock()
+	require.Len(t, calls, 2, "once more, since nobody answered")
+	assert.Equal(t, calls[0], calls[1])
+	assert.Contains(t, calls[0], `"because":"Input active"`)
+	mu.Unlock()
+	c.terminal(c.id("North riser"), "o5", "on") // the sounder of another controller
+}
+
+// Loops are refused with the loop; a reaction is tried on what has happened.
+func TestReactionsAreChecked(t *testing.T) {
+	c := openAt(t, evening)
+	body := func(name, when, do string) string {
+		place := fmt.Sprintf(`[{"kind":"door","id":%d}]`, c.id("Tide hall"))
+		return fmt.Sprintf(`{"id":0,"name":%q,"when":%q,"do":%q,"mode":"free","at":%s,"to":%s,"scheduleId":%d,"inputIds":[],"sourceIds":[],"outputIds":[]}`,
+			name, when, do, place, place, c.id("Always"))
+	}
+	c.want(422, "it would set itself off for ever: Again (hold Tide hall free until it is let go)", "POST", "/api/reactions", body("Again", "hold", "hold"))
+	c.want(200, "", "POST", "/api/reactions", body("To and fro", "hold", "back"))
+	c.want(422, "these would set each other off for ever: Fro and to (hold Tide hall free until it is let go) → To and fro (let Tide hall go, back to plan) → Fro and to",
+		"POST", "/api/reactions", body("Fro and to", "hold-ended", "hold"))
+
+	try := `{"hours":48,"reaction":` + body("Tried", "granted", "release") + `}`
+	text := c.want(200, "would have set it off", "POST", "/api/rules/reaction-try", try)
+	assert.Contains(t, text, "Granted, Tide hall")
+	assert.Contains(t, text, "release Tide hall once")
+}
