@@ -101,8 +101,11 @@ func (s *Server) reactOn(b *prove.Book, h *happened) {
 
 func placeWords(e *store.Event) string {
 	words := ""
-	if e.Door != "" {
+	switch {
+	case e.Door != "":
 		words = " at " + e.Door
+	case e.Detail != "":
+		words = ": " + e.Detail
 	}
 	if e.Person != "" {
 		words += ", " + e.Person

@@ -68,7 +68,7 @@ func TestReactionsAcross(t *testing.T) {
 	mu.Lock()
 	require.Len(t, calls, 2, "once more, since nobody answered")
 	assert.Equal(t, calls[0], calls[1])
-	assert.Contains(t, calls[0], `"because":"Input active"`)
+	assert.Contains(t, calls[0], `"because":"Input active: Water on the floor"`)
 	mu.Unlock()
 	c.terminal(c.id("North riser"), "o5", "on") // the sounder of another controller
 }

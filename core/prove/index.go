@@ -118,6 +118,12 @@ func index(s *model.Snapshot) *Book {
 	for _, x := range c.Emergencies {
 		b.names[x.ID] = x.Name
 	}
+	for _, x := range c.Inputs {
+		b.names[x.ID] = x.Name
+	}
+	for _, x := range c.Outputs {
+		b.names[x.ID] = x.Name
+	}
 	for _, x := range c.Reactions {
 		b.names[x.ID] = x.Name
 	}

@@ -365,10 +365,8 @@ func readBits(s string) cards.Bits {
 
 // inputNamed names the input of an event: its name, else its terminal.
 func (b *Book) inputNamed(e *pass.Fact) string {
-	for i := range b.Config.Inputs {
-		if x := &b.Config.Inputs[i]; x.At.String() == e.Point && x.ID == e.Input {
-			return x.Name
-		}
+	if name := b.names[e.Input]; name != "" {
+		return name
 	}
 	return "at input " + e.Point
 }
