@@ -45,6 +45,8 @@ var views = []struct{ path, words string }{
 	{"/build/sites/%site", "times as"},
 	{"/build/controllers/%controller", "one to a port"},
 	{"/build/doors/%door", "Who can come in"},
+	{"/build/doors/%elevator", "The shaft"},
+	{"/build/elevators/new", "Make the elevator"},
 	{"/build/doors/new", "fields change the drawing"},
 	{"/hours", "Public galleries"},
 	{"/hours?what=schedules", "Always"},
@@ -81,6 +83,9 @@ var views = []struct{ path, words string }{
 	{"/rules/emergencies", "Hold to start Main house shut"},
 	{"/rules/emergencies/new", "Rehearsal"},
 	{"/rules/emergencies/%emergency", "as if it began now"},
+	{"/rules/reactions", "Mailbox and recordings"},
+	{"/rules/reactions/new", "What would have followed"},
+	{"/rules/reactions/%reaction", "What would have followed"},
 	{"/rules/hand", "Held now"},
 	{"/rules/keypads", "Digits of a PIN"},
 	{"/rules/findings", "Two at the vault"},
@@ -95,6 +100,7 @@ var views = []struct{ path, words string }{
 	{"/prove/matrix", "60 people in"},
 	{"/prove/rights", "24 doors"},
 	{"/prove", "Two of person, door and time"},
+	{"/prove/%elevator", "Stands at"},
 	{"/prove/%door", "Touch the drawing"},
 	{"/watch", "without openings"},
 	{"/history", "taken into service"},
@@ -104,13 +110,14 @@ var views = []struct{ path, words string }{
 // numbered puts the numbers of the museum into a path.
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
-		"%controller": "controllers", "%door": "doors", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
+		"%controller": "controllers", "%door": "doors?q=Lecture room", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
 		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas", "%screening": "screenings", "%emergency": "emergencies",
+		"%reaction": "reactions", "%elevator": "doors?q=Front elevator",
 	} {
 		if !strings.Contains(path, mark) {
 			continue
 		}
-		v, err := w.Eval(`k => fetch('/api/' + k + '?limit=5').then(r => r.json()).then(p => p.items.at(-1).value.id)`, kind)
+		v, err := w.Eval(`k => fetch('/api/' + k + (k.includes('?') ? '&' : '?') + 'limit=5').then(r => r.json()).then(p => p.items.at(-1).value.id)`, kind)
 		require.NoError(w.t, err)
 		path = strings.ReplaceAll(path, mark, fmt.Sprint(v.Value.Int()))
 	}

@@ -8,7 +8,7 @@ import (
 
 // released counts the floors of the drawing whose relays are on.
 func (w *world) released() int {
-	v, err := w.Eval(`() => [...document.querySelectorAll('main [role=option]')].filter(e => /, released/.test(e.getAttribute('aria-label') || '')).length`)
+	v, err := w.Eval(`() => [...document.querySelectorAll('main [role=option]')].filter(e => /, released/.test(e.textContent)).length`)
 	if err != nil {
 		panic(err)
 	}

@@ -137,6 +137,10 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 			continue
 		}
 		all.Recognise(e)
+		b := b
+		if e.Person != 0 && !b.Knows(e.Person) { // somebody whom that image does not hold
+			b = all
+		}
 		said := Said{
 			Seq:      e.Seq,
 			At:       e.At,

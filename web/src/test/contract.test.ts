@@ -18,6 +18,7 @@ import PersonSheet from '../stations/people/PersonSheet.vue'
 import AreaSheet from '../stations/rules/AreaSheet.vue'
 import GroupSheet from '../stations/rules/GroupSheet.vue'
 import InterlockSheet from '../stations/rules/InterlockSheet.vue'
+import ReactionSheet from '../stations/rules/ReactionSheet.vue'
 import KeypadsView from '../stations/rules/KeypadsView.vue'
 import ProofsSheet from '../stations/rules/ProofsSheet.vue'
 import EmergencySheet from '../stations/rules/EmergencySheet.vue'
@@ -105,6 +106,10 @@ const values: Record<string, object> = {
     ...{ lasts: 'hours', count: 4 },
   },
   emergency: { id: 7, name: 'Shut', does: 'lockdown', targets: [{ kind: 'everything' }], reads: 3, cardEnds: true },
+  reaction: {
+    ...{ id: 7, name: 'Siren', when: 'held-open', at: [], inputIds: [], sourceIds: [], scheduleId: 6 },
+    ...{ do: 'output on', to: [], outputIds: [8], seconds: 60 },
+  },
   controller: { id: 7, name: 'Riser', serial: 'AK-1', model: 'M', siteId: 1, zone: 'UTC', ports: 4, people: 100 },
   site: { id: 7, name: 'House', zone: 'UTC' },
   settings: { cards: [{ format: '26-bit', facilities: [4] }], pinLength: 4, pinTries: 5, pinLock: 5, cardWithPin: 20 },
@@ -113,6 +118,35 @@ const values: Record<string, object> = {
 const overview = {
   sites: [{ id: 1, name: 'House', zone: 'UTC', floors: [{ id: 2, name: 'Level 0', level: 0, doors: [] }] }],
   ...{ units: [], lacking: 0, alarms: 0, found: 0, findings: 0, now: 0, seq: 1, zoneData: '' },
+}
+
+/** What one happening or doing asks for, another does not: where the value is another one for a field. */
+const where: Record<string, object> = {
+  'reaction.address': { do: 'mail', text: 'Water' },
+  'reaction.areaId': { when: 'occupied', count: 5 },
+  'reaction.count': { when: 'occupied', count: 5 },
+  'reaction.emergencyId': { do: 'lockdown' },
+  'reaction.hour': { when: 'hour', hour: '22:00' },
+  'reaction.inputIds': { when: 'input-active' },
+  'reaction.mode': { do: 'hold', mode: 'free' },
+  'reaction.reason': { when: 'refused' },
+  'reaction.sourceIds': { when: 'offline' },
+  'reaction.text': { do: 'mail' },
+  'reaction.to': { do: 'release' },
+}
+
+const happening = (code: string, place: string) => ({ code, words: code, place, ends: true })
+const offer = {
+  happenings: [
+    happening('held-open', 'doors'),
+    happening('refused', 'doors'),
+    happening('input-active', 'inputs'),
+    happening('offline', 'controllers'),
+    happening('occupied', 'area'),
+    happening('hour', 'none'),
+  ],
+  doings: ['output on', 'hold', 'release', 'lockdown', 'mail'].map((code) => ({ code, words: code })),
+  reasons: [],
 }
 
 /** A server that holds one of everything, answers what it can, and refuses a save at one field. */
@@ -139,7 +173,10 @@ function refusing(kind: string, path: string) {
     http.get('*/api/controllers/:id/ports', () => HttpResponse.json([])),
     http.get('*/api/events', () => HttpResponse.json([])),
     http.get('*/api/settings', () => HttpResponse.json({ rev: 1, value: values.settings })),
-    http.get(/\/api\/[a-z-]+\/7$/, () => HttpResponse.json({ rev: 1, value: values[kind] })),
+    http.get('*/api/reaction-offer', () => HttpResponse.json(offer)),
+    http.get(/\/api\/[a-z-]+\/7$/, () =>
+      HttpResponse.json({ rev: 1, value: { ...values[kind], ...where[`${kind}.${path}`] } }),
+    ),
     http.get(
       /\/api\/(doors|people|levels|plans|schedules|holiday-types|door-sets|groups|departments|sites|floors|controllers)$/,
       () => HttpResponse.json({ total: 0, items: [], used: [] }),
@@ -180,6 +217,7 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['several proofs', 'Proofs', ProofsSheet, {}, { Combination: 'combinations[0].', Part: 'combinations[0].parts[0].' }],
   ['screening', 'Screening', ScreeningSheet, {}, {}],
   ['emergency', 'Emergency', EmergencySheet, {}, {}],
+  ['reaction', 'Reaction', ReactionSheet, {}, {}],
   ['settings', 'Settings', KeypadsView, {}, { CardFormat: 'cards[0].' }],
 ]
 

@@ -57,7 +57,6 @@ function key(e: KeyboardEvent) {
       :key="f.floorId"
       role="option"
       :aria-selected="f.floorId === chosen"
-      :aria-label="`${f.name}, ${floorWords(f, now)}`"
       :tabindex="f.floorId === chosen || (!chosen && i === 0) ? 0 : -1"
       class="group grid cursor-pointer grid-cols-[72px_34px_128px_minmax(0,1fr)] items-center outline-none"
       @click="((chosen = f.floorId), emit('press', f.floorId))"
@@ -97,8 +96,8 @@ function key(e: KeyboardEvent) {
       <span
         class="min-w-0 rounded-md px-3 py-1 group-focus-visible:outline-2 group-focus-visible:outline-ink"
         :class="f.floorId === chosen ? 'bg-lime ring-1 ring-edge ring-inset' : ''"
-        aria-hidden="true"
         ><b class="block leading-tight" :class="many ? 'truncate' : 'line-clamp-2'" :title="f.name">{{ f.name }}</b
+        ><span class="sr-only">, </span
         ><span class="block text-[12.5px] leading-tight" :class="lit(f) ? 'font-semibold text-kelp' : 'text-ash'"
           >{{ floorWords(f, now) }}<template v-if="f.floorId === car"> · the car is here</template></span
         ></span

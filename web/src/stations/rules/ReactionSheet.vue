@@ -34,7 +34,7 @@ const edit = useSheet<Reaction>({
       : ask(api.POST('/api/reactions', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/reactions/${v.value.id}`)),
 })
-edit.place((p) => /^(at|to|inputIds|sourceIds|outputIds|off)\b/.test(p))
+edit.place((p) => /^(at|to|inputIds|sourceIds|outputIds|off|until)\b/.test(p))
 const { draft, fields } = edit
 const wrong = (field: string) => Object.entries(fields.value).find(([p]) => p.startsWith(field))?.[1]
 const words = usePreview(
@@ -246,6 +246,7 @@ const emergencies = useComputed(
                 { value: 'open', name: draft.do === 'hold' ? 'until it is let go' : 'until told otherwise' },
               ]"
             />
+            <p v-if="wrong('until')" data-wrong class="text-[12px] font-semibold text-wine">{{ wrong('until') }}</p>
             <FormField v-if="lasts === 'time'" v-slot="f" of="Reaction" field="seconds"
               ><input v-bind="f.bind" v-model.number="draft.seconds" type="number" class="field w-32! font-mono"
             /></FormField>
