@@ -95,7 +95,7 @@ func take(url, dir, only string) error {
 	p.Press("Next: Doors")
 	p.Fill("Name of door 1 of Controller 1007", "Annex, street door")
 	p.Fill("Name of door 2 of Controller 1007", "Annex, store")
-	shot("first-doors")
+	shot("build")
 	p.Go("/build")
 	p.Press("Controllers")
 	p.See("In service")
@@ -147,6 +147,8 @@ func take(url, dir, only string) error {
 	p.Press("Findings")
 	p.See("Untidy")
 	shot("findings")
+	elevators(p, shot)
+	p.Go("/hours")
 	p.Press("Dated changes")
 	p.See("laid over their plans")
 	p.Press("Lantern evening")
@@ -216,6 +218,30 @@ func take(url, dir, only string) error {
 	p.Press("door Loading dock changed")
 	p.See("Undo this")
 	return nil
+}
+
+// elevators are the pictures of a shaft, built and ridden.
+func elevators(p *browser.Page, shot func(string)) {
+	p.Go("/build")
+	p.Press("Front elevator")
+	p.See("To the bench")
+	p.See("Begin at the lowest")
+	p.Top()
+	shot("elevators")
+	p.Go("/prove")
+	p.Press("Freight elevator")
+	p.See("Stands at")
+	p.Fill("Make it", "Wed 11:00:00")
+	p.Press("Set its clock")
+	p.See("back to now")
+	p.Fill("Find a card", "Linnea Vane")
+	p.Gone("Unknown card")
+	p.Press("Linnea Vane")
+	p.Press("Present card")
+	p.See("may be pressed")
+	p.Press("Level 2 · Offices and lab, may be pressed")
+	p.See("Chose a floor")
+	shot("elevators")
 }
 
 // people are the pictures of who, where and when.
@@ -289,6 +315,12 @@ func rules(p *browser.Page, shot func(string)) {
 	p.Press("Main house shut")
 	p.See("as if it began now")
 	shot("emergencies")
+	p.Go("/rules/reactions")
+	p.See("Mailbox and recordings")
+	shot("reactions")
+	p.Press("Shutter left open")
+	p.See("What would have followed")
+	shot("reactions")
 	p.Go("/rules/screening")
 	p.See("0 of 5 cleared")
 	p.Press("Clear until")

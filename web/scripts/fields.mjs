@@ -12,7 +12,6 @@ for (const [type, schema] of Object.entries(components.schemas)) {
       max: s.maximum,
       longest: s.maxLength,
       pattern: s.pattern,
-      about: s.title && s.description,
     }
     for (const k of Object.keys(said)) if (said[k] === undefined) delete said[k]
     if (said.title) out[`${type}.${field}`] = said
@@ -22,6 +21,6 @@ const text = JSON.stringify(out, null, 2)
 writeFileSync(
   'src/api/fields.ts',
   `// Written by scripts/fields.mjs from the description of the API; make api.\n\n` +
-    `export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string; about?: string }\n\n` +
+    `export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string }\n\n` +
     `export const fields: Record<string, FieldSaid> = ${text}\n`,
 )

@@ -1,45 +1,38 @@
 // Written by scripts/fields.mjs from the description of the API; make api.
 
-export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string; about?: string }
+export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string }
 
 export const fields: Record<string, FieldSaid> = {
   "Area.exemptIds": {
-    "title": "Exempt",
-    "about": "People who are never refused for where they are"
+    "title": "Exempt"
   },
   "Area.forget": {
     "title": "Forgotten daily at",
-    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$",
-    "about": "Everybody's place is forgotten daily at this time, 04:00; empty: never"
+    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$"
   },
   "Area.mode": {
-    "title": "Coming in again",
-    "about": "About somebody who is not where the reader leads from"
+    "title": "Coming in again"
   },
   "Area.most": {
     "title": "People inside at the most",
     "min": 0,
-    "max": 100000,
-    "about": "People inside at the most; 0: no limit"
+    "max": 100000
   },
   "Area.name": {
     "title": "Name",
     "longest": 80
   },
   "Area.strict": {
-    "title": "Strict off the network",
-    "about": "Off the network it goes on refusing by what it knows"
+    "title": "Strict off the network"
   },
   "Area.timed": {
     "title": "Only for",
     "unit": "min",
     "min": 0,
-    "max": 1440,
-    "about": "Only for so many minutes after somebody has come in; 0: until they leave"
+    "max": 1440
   },
   "Area.two": {
-    "title": "Nobody comes in alone",
-    "about": "Nobody comes in alone while it is empty"
+    "title": "Nobody comes in alone"
   },
   "Callout.name": {
     "title": "Name",
@@ -47,51 +40,40 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Callout.url": {
     "title": "Address",
-    "longest": 400,
-    "about": "http:// or https://"
+    "longest": 400
   },
   "Car.boards": {
-    "title": "Expanders of its relays",
-    "about": "Addresses of the expanders with its floor relays, 16 each, in the order of the relays"
+    "title": "Expanders of its relays"
   },
   "Car.buttons": {
-    "title": "Expanders of its buttons",
-    "about": "Addresses of the expanders that its floor buttons are wired back to; none: they are not"
+    "title": "Expanders of its buttons"
   },
   "Car.fire": {
-    "title": "In a fire release",
-    "about": "What its floor relays do in a fire release"
+    "title": "In a fire release"
   },
   "Car.freight": {
-    "title": "Carries goods",
-    "about": "It carries goods: a level for all elevators should leave it out"
+    "title": "Carries goods"
   },
   "Car.stops": {
-    "title": "Floors, the lowest first",
-    "about": "The floors that it serves, the lowest first"
+    "title": "Floors, the lowest first"
   },
   "CardFormat.facilities": {
-    "title": "Accepted facility codes",
-    "about": "Accepted facility codes; none listed accepts all"
+    "title": "Accepted facility codes"
   },
   "CardFormat.format": {
-    "title": "Format",
-    "about": "Its name: 26-bit, 34-bit, 37-bit, FASC-N, raw, or one of the site's own"
+    "title": "Format"
   },
   "Combination.confirmed": {
-    "title": "An operator confirms",
-    "about": "Once all are there an operator at the screen confirms, or refuses"
+    "title": "An operator confirms"
   },
   "Combination.listed": {
-    "title": "In this order",
-    "about": "They come in the order of the parts, the others after them"
+    "title": "In this order"
   },
   "Combination.parts": {
     "title": "Parts"
   },
   "Combination.total": {
-    "title": "People in all",
-    "about": "People in all, 2 to 5"
+    "title": "People in all"
   },
   "Controller.expanders": {
     "title": "Expanders"
@@ -104,24 +86,20 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Controller.people": {
-    "title": "People it can hold",
-    "about": "How many people it can hold"
+    "title": "People it can hold"
   },
   "Controller.place": {
     "title": "Place",
-    "longest": 200,
-    "about": "Where it hangs, for whoever looks for it"
+    "longest": 200
   },
   "Controller.ports": {
-    "title": "Doors it can drive",
-    "about": "How many doors it can drive"
+    "title": "Doors it can drive"
   },
   "Controller.resistor": {
     "title": "End-of-line resistors",
     "unit": "Ω",
     "min": 0,
-    "max": 100000,
-    "about": "Of each end-of-line resistor, in ohms; 0: not said"
+    "max": 100000
   },
   "Controller.serial": {
     "title": "Serial"
@@ -130,17 +108,14 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Site"
   },
   "Controller.zone": {
-    "title": "Time zone",
-    "about": "IANA time zone; its doors inherit it"
+    "title": "Time zone"
   },
   "Credential.format": {
-    "title": "Format",
-    "about": "Of a card: the name of its format"
+    "title": "Format"
   },
   "Credential.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Credential.kind": {
     "title": "Kind"
@@ -150,32 +125,27 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Credential.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Credential.value": {
     "title": "Number",
-    "longest": 200,
-    "about": "A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"
+    "longest": 200
   },
   "DatedChange.doorIds": {
     "title": "Doors"
   },
   "DatedChange.ended": {
-    "title": "Ended",
-    "about": "It was ended early: wall clock from which it no longer holds"
+    "title": "Ended"
   },
   "DatedChange.except": {
-    "title": "Left out",
-    "about": "First days on which it does not happen"
+    "title": "Left out"
   },
   "DatedChange.floorIds": {
     "title": "Floors"
   },
   "DatedChange.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$",
-    "about": "Wall clock of the door, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$"
   },
   "DatedChange.mode": {
     "title": "The doors are"
@@ -185,32 +155,26 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "DatedChange.recurs": {
-    "title": "Recurs",
-    "about": "RFC 5545 rule, FREQ=WEEKLY;BYDAY=FR; empty: once"
+    "title": "Recurs"
   },
   "DatedChange.setIds": {
-    "title": "Door sets",
-    "about": "Door sets"
+    "title": "Door sets"
   },
   "DatedChange.siteIds": {
     "title": "Sites"
   },
   "DatedChange.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$",
-    "about": "Wall clock of the door, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\dT\\d\\d:\\d\\d$"
   },
   "Department.alwaysPin": {
-    "title": "Always with PIN",
-    "about": "Its members always give a PIN, whatever the door asks"
+    "title": "Always with PIN"
   },
   "Department.extendedTime": {
-    "title": "Needs longer to pass",
-    "about": "Its members need longer to pass"
+    "title": "Needs longer to pass"
   },
   "Department.levels": {
-    "title": "Access levels",
-    "about": "What its members may do"
+    "title": "Access levels"
   },
   "Department.name": {
     "title": "Name",
@@ -220,8 +184,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Door contact"
   },
   "Door.contactSupervised": {
-    "title": "Contact supervised",
-    "about": "The contact's wire is supervised"
+    "title": "Contact supervised"
   },
   "Door.controllerId": {
     "title": "Controller"
@@ -230,15 +193,13 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Exit request"
   },
   "Door.exitKind": {
-    "title": "Exit device",
-    "about": "None: a button"
+    "title": "Exit device"
   },
   "Door.exitReleases": {
     "title": "The exit request releases the lock"
   },
   "Door.exitSupervised": {
-    "title": "Exit request supervised",
-    "about": "The exit request's wire is supervised"
+    "title": "Exit request supervised"
   },
   "Door.exitTime": {
     "title": "Exit time",
@@ -253,12 +214,10 @@ export const fields: Record<string, FieldSaid> = {
     "max": 600
   },
   "Door.failSafe": {
-    "title": "Fail-safe",
-    "about": "Unlocked when power fails"
+    "title": "Fail-safe"
   },
   "Door.fireDoor": {
-    "title": "Fire door",
-    "about": "It hangs in a fire-rated door"
+    "title": "Fire door"
   },
   "Door.floorId": {
     "title": "Floor"
@@ -267,13 +226,11 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Forced delay",
     "unit": "s",
     "min": 0,
-    "max": 30,
-    "about": "Delay of the forced alarm"
+    "max": 30
   },
   "Door.gauge": {
     "title": "Wire",
-    "unit": "AWG",
-    "about": "Of its wires, AWG (ASTM B258); 0: not known"
+    "unit": "AWG"
   },
   "Door.heldOpen": {
     "title": "Held open after",
@@ -283,12 +240,10 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Door.inside": {
     "title": "Inside",
-    "longest": 400,
-    "about": "What the door leads to"
+    "longest": 400
   },
   "Door.insideAreaId": {
-    "title": "Area inside",
-    "about": "The area that it leads to; 0: none"
+    "title": "Area inside"
   },
   "Door.lock": {
     "title": "Lock"
@@ -297,46 +252,38 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Cable to the lock",
     "unit": "m",
     "min": 0,
-    "max": 1000,
-    "about": "Length of the cable to the lock, one way; 0: not known"
+    "max": 1000
   },
   "Door.milliamps": {
     "title": "Lock current",
     "unit": "mA",
     "min": 0,
-    "max": 10000,
-    "about": "What it draws; 0: not known"
+    "max": 10000
   },
   "Door.monitored": {
-    "title": "Lock is monitored",
-    "about": "It tells whether it holds"
+    "title": "Lock is monitored"
   },
   "Door.name": {
     "title": "Name",
     "longest": 80
   },
   "Door.notFromAfar": {
-    "title": "Not released from afar",
-    "about": "Not released or held free from a screen"
+    "title": "Not released from afar"
   },
   "Door.order": {
     "title": "Order on its floor",
     "min": 0,
-    "max": 10000,
-    "about": "Its place among the doors of its floor; equal ones by name"
+    "max": 10000
   },
   "Door.outOfUse": {
-    "title": "Out of use",
-    "about": "Not in use: readers off, lock not driven; settings are kept"
+    "title": "Out of use"
   },
   "Door.outside": {
     "title": "Outside",
-    "longest": 400,
-    "about": "What is on the side of the reader in"
+    "longest": 400
   },
   "Door.outsideAreaId": {
-    "title": "Area outside",
-    "about": "The area that the reader in leads from; 0: none"
+    "title": "Area outside"
   },
   "Door.planId": {
     "title": "Passage plan"
@@ -350,8 +297,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Warning before",
     "unit": "s",
     "min": 0,
-    "max": 600,
-    "about": "Seconds of warning before held open; 0 is none"
+    "max": 600
   },
   "Door.relock": {
     "title": "Locks again"
@@ -363,8 +309,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Works down to minus",
     "unit": "%",
     "min": 0,
-    "max": 50,
-    "about": "How far below its voltage it still works, in percent; 0: 10"
+    "max": 50
   },
   "Door.unlock": {
     "title": "Unlock time",
@@ -376,8 +321,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Lock voltage",
     "unit": "V",
     "min": 0,
-    "max": 48,
-    "about": "0: not known"
+    "max": 48
   },
   "DoorSet.doorIds": {
     "title": "Doors"
@@ -387,8 +331,7 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Emergency.cardEnds": {
-    "title": "As many reads end it",
-    "about": "As many reads end it too; else it ends at the screen only"
+    "title": "As many reads end it"
   },
   "Emergency.does": {
     "title": "What it does"
@@ -398,26 +341,21 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Emergency.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Emergency.overrides": {
-    "title": "Those who override it come in",
-    "about": "Of lockdown: whose level overrides it comes in by card; else nobody does"
+    "title": "Those who override it come in"
   },
   "Emergency.reads": {
     "title": "Reads of a card that start it",
     "min": 3,
-    "max": 5,
-    "about": "Of lockdown: so many reads of one card in a row at any of its doors start it, by somebody whose level locks down; 0: no card does"
+    "max": 5
   },
   "Emergency.targets": {
-    "title": "Doors",
-    "about": "Doors, door sets, floors, sites, or everything; what is added to them later is meant too"
+    "title": "Doors"
   },
   "Entry.except": {
-    "title": "Left out",
-    "about": "Doors of the place that are left out; another entry may come to them all the same"
+    "title": "Left out"
   },
   "Entry.scheduleId": {
     "title": "Schedule"
@@ -425,16 +363,14 @@ export const fields: Record<string, FieldSaid> = {
   "Expander.address": {
     "title": "Address on the bus",
     "min": 1,
-    "max": 32,
-    "about": "On the controller's bus; set at the expander itself"
+    "max": 32
   },
   "Expander.kind": {
     "title": "Expander"
   },
   "Expander.name": {
     "title": "Name",
-    "longest": 80,
-    "about": "Where it is"
+    "longest": 80
   },
   "Facility.code": {
     "title": "Facility code",
@@ -445,15 +381,13 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Facility.siteId": {
-    "title": "Site",
-    "about": "The site whose cards carry it; 0: any"
+    "title": "Site"
   },
   "FirstCard.before": {
     "title": "Before the start",
     "unit": "min",
     "min": 0,
-    "max": 720,
-    "about": "Minutes before the start, where counts is minutes"
+    "max": 720
   },
   "FirstCard.counts": {
     "title": "Counts"
@@ -465,8 +399,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Free for",
     "unit": "min",
     "min": 1,
-    "max": 720,
-    "about": "How long it is free, where length is minutes"
+    "max": 720
   },
   "FirstCard.often": {
     "title": "How often"
@@ -480,8 +413,7 @@ export const fields: Record<string, FieldSaid> = {
   "Floor.level": {
     "title": "Order in the building",
     "min": -20,
-    "max": 200,
-    "about": "Order in the building, 0 at street level"
+    "max": 200
   },
   "Floor.name": {
     "title": "Name",
@@ -491,13 +423,11 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Site"
   },
   "FreeCard.format": {
-    "title": "Format",
-    "about": "Of a card: the name of its format"
+    "title": "Format"
   },
   "FreeCard.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "FreeCard.kind": {
     "title": "Kind"
@@ -507,35 +437,28 @@ export const fields: Record<string, FieldSaid> = {
   },
   "FreeCard.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "FreeCard.value": {
     "title": "Number",
-    "longest": 200,
-    "about": "A card's number as people say it, 42-12345; a phone's or a pass's own text; a plate"
+    "longest": 200
   },
   "Grant.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Grant.levelId": {
-    "title": "Access level",
-    "about": "0: a place and a schedule stand here"
+    "title": "Access level"
   },
   "Grant.scheduleId": {
-    "title": "Schedule",
-    "about": "Where no level is given"
+    "title": "Schedule"
   },
   "Grant.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Group.departmentIds": {
-    "title": "Departments",
-    "about": "Whose members are in it, also those who join later"
+    "title": "Departments"
   },
   "Group.name": {
     "title": "Name",
@@ -545,77 +468,63 @@ export const fields: Record<string, FieldSaid> = {
     "title": "People"
   },
   "Holiday.dates": {
-    "title": "Dates",
-    "about": "Of dates: each as 2006-01-02"
+    "title": "Dates"
   },
   "Holiday.day": {
-    "title": "Day",
-    "about": "Of every year: the day of the month"
+    "title": "Day"
   },
   "Holiday.days": {
-    "title": "Days",
-    "about": "How many days it lasts; 0 is one"
+    "title": "Days"
   },
   "Holiday.end": {
-    "title": "Until",
-    "about": "Minute up to which it holds; 0 and 1440 are the whole day"
+    "title": "Until"
   },
   "Holiday.kind": {
     "title": "When"
   },
   "Holiday.month": {
-    "title": "Month",
-    "about": "Of every year and nth weekday: 1 to 12"
+    "title": "Month"
   },
   "Holiday.name": {
     "title": "Name",
     "longest": 80
   },
   "Holiday.nth": {
-    "title": "Which",
-    "about": "Of nth weekday: 1 to 5, or -1 for the last"
+    "title": "Which"
   },
   "Holiday.offset": {
     "title": "Days after Easter",
-    "unit": "d",
-    "about": "Of from Easter: days after Easter Sunday, before it negative"
+    "unit": "d"
   },
   "Holiday.siteIds": {
-    "title": "Sites",
-    "about": "The sites that it holds for; none listed: all"
+    "title": "Sites"
   },
   "Holiday.start": {
-    "title": "From",
-    "about": "Minute of the day from which it holds"
+    "title": "From"
   },
   "Holiday.typeId": {
     "title": "Type"
   },
   "Holiday.weekday": {
-    "title": "Weekday",
-    "about": "Of nth weekday: 0 is Monday"
+    "title": "Weekday"
   },
   "HolidayType.name": {
     "title": "Name",
     "longest": 80
   },
   "HolidayType.plans": {
-    "title": "Passage plans",
-    "about": "What passage plans do that have no answer of their own"
+    "title": "Passage plans"
   },
   "HolidayType.rank": {
     "title": "Rank",
     "min": 0,
-    "max": 1000,
-    "about": "Of two holidays on one date the higher rank decides"
+    "max": 1000
   },
   "HolidayType.schedules": {
-    "title": "Schedules",
-    "about": "What schedules do that have no answer of their own"
+    "title": "Schedules"
   },
   "Input.at": {
-    "title": "Terminal",
-    "about": "Its terminal, such as i9 or 2/i3"
+    "title": "Terminal"
   },
   "Input.contact": {
     "title": "Wired"
@@ -624,12 +533,10 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Controller"
   },
   "Input.doorIds": {
-    "title": "Doors",
-    "about": "Of fire and lockdown: doors of its controller; none listed: all of them"
+    "title": "Doors"
   },
   "Input.emergencyId": {
-    "title": "Starts",
-    "about": "Of fire and lockdown: what it starts, at other controllers too; 0: at the doors that are listed"
+    "title": "Starts"
   },
   "Input.name": {
     "title": "Name",
@@ -645,60 +552,49 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Doors"
   },
   "Interlock.exits": {
-    "title": "Exit requests are held back",
-    "about": "Exit requests that release a lock are held back too"
+    "title": "Exit requests are held back"
   },
   "Interlock.name": {
     "title": "Name",
     "longest": 80
   },
   "Interlock.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Interlock.waits": {
-    "title": "A grant waits",
-    "about": "A grant waits until the other door is closed and locked; else it is refused"
+    "title": "A grant waits"
   },
   "Level.approves": {
-    "title": "Approves others",
-    "about": "Who has it approves others, where a door wants that"
+    "title": "Approves others"
   },
   "Level.entries": {
     "title": "Where and when"
   },
   "Level.includes": {
-    "title": "Contains",
-    "about": "Levels that are contained: who has this one has them too"
+    "title": "Contains"
   },
   "Level.locksDown": {
-    "title": "Starts and ends lockdowns",
-    "about": "Who has it starts and ends lockdowns by reads in a row, where a lockdown lets them"
+    "title": "Starts and ends lockdowns"
   },
   "Level.name": {
     "title": "Name",
     "longest": 80
   },
   "Level.opensDay": {
-    "title": "Opens the day",
-    "about": "Who has it gives the first card, where a door wants one of them"
+    "title": "Opens the day"
   },
   "Level.overrides": {
-    "title": "Overrides lockdown",
-    "about": "Who has it comes in during a lockdown that lets them"
+    "title": "Overrides lockdown"
   },
   "Level.toggles": {
-    "title": "May toggle doors",
-    "about": "Who has it may toggle doors by reads in a row"
+    "title": "May toggle doors"
   },
   "Network.address": {
     "title": "Address",
-    "longest": 18,
-    "about": "With the length of the subnet's prefix"
+    "longest": 18
   },
   "Network.fixed": {
-    "title": "Fixed address",
-    "about": "It keeps the address that it is given here; else it gets one by DHCP"
+    "title": "Fixed address"
   },
   "Network.gateway": {
     "title": "Gateway",
@@ -707,19 +603,16 @@ export const fields: Record<string, FieldSaid> = {
   "Network.vlan": {
     "title": "VLAN",
     "min": 0,
-    "max": 4094,
-    "about": "The VLAN of its socket, for whoever looks after the network; 0: not known"
+    "max": 4094
   },
   "Output.at": {
-    "title": "Terminal",
-    "about": "Its terminal, such as o5 or 1/o16"
+    "title": "Terminal"
   },
   "Output.controllerId": {
     "title": "Controller"
   },
   "Output.doorIds": {
-    "title": "Doors",
-    "about": "The doors of its controller that it tells of; none listed: all of them"
+    "title": "Doors"
   },
   "Output.name": {
     "title": "Name",
@@ -729,17 +622,14 @@ export const fields: Record<string, FieldSaid> = {
     "title": "What it drives"
   },
   "Output.when": {
-    "title": "On by itself",
-    "about": "When it is on by itself"
+    "title": "On by itself"
   },
   "OwnFormat.bits": {
     "title": "Length",
-    "unit": "bits",
-    "about": "Length of a read"
+    "unit": "bits"
   },
   "OwnFormat.fixed": {
-    "title": "Fixed bits",
-    "about": "Bits that are always the same"
+    "title": "Fixed bits"
   },
   "OwnFormat.name": {
     "title": "Name",
@@ -755,8 +645,7 @@ export const fields: Record<string, FieldSaid> = {
     "title": "Group"
   },
   "Person.alwaysPin": {
-    "title": "Always with PIN",
-    "about": "Always with PIN, whatever the door asks"
+    "title": "Always with PIN"
   },
   "Person.credentials": {
     "title": "Credentials"
@@ -773,8 +662,7 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Person.from": {
     "title": "From",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "First day, 2006-01-02, or moment, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Person.levels": {
     "title": "Access levels"
@@ -789,24 +677,21 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Person.number": {
     "title": "Number",
-    "longest": 40,
-    "about": "Personnel number"
+    "longest": 40
   },
   "Person.phone": {
     "title": "Phone",
     "longest": 40
   },
   "Person.pinInstead": {
-    "title": "PIN instead of a card",
-    "about": "At a reader with keys the PIN alone does where the door asks for a card"
+    "title": "PIN instead of a card"
   },
   "Person.suspended": {
     "title": "Suspended"
   },
   "Person.until": {
     "title": "Until",
-    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$",
-    "about": "Last day, 2006-01-02, or the moment at which it ends, 2006-01-02T15:04"
+    "pattern": "^\\d{4}-\\d\\d-\\d\\d(T\\d\\d:\\d\\d)?$"
   },
   "Plan.default": {
     "title": "Default mode"
@@ -819,16 +704,13 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Plan.week": {
-    "title": "Week",
-    "about": "Monday first"
+    "title": "Week"
   },
   "Proofs.both": {
-    "title": "On the way out too",
-    "about": "On the way out too"
+    "title": "On the way out too"
   },
   "Proofs.combinations": {
-    "title": "Combinations",
-    "about": "Of combinations: any of them opens"
+    "title": "Combinations"
   },
   "Proofs.doorIds": {
     "title": "Doors"
@@ -841,101 +723,81 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Proofs.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Proofs.scheduleId": {
-    "title": "When it holds",
-    "about": "When it holds"
+    "title": "When it holds"
   },
   "Proofs.window": {
     "title": "The next one within",
     "unit": "s",
     "min": 5,
-    "max": 120,
-    "about": "Within which the others come, counted from the last one"
+    "max": 120
   },
   "Reaction.address": {
     "title": "To",
-    "longest": 200,
-    "about": "Of mail: whom to; of call: the allowed address"
+    "longest": 200
   },
   "Reaction.areaId": {
-    "title": "Area",
-    "about": "Of occupied"
+    "title": "Area"
   },
   "Reaction.at": {
-    "title": "At",
-    "about": "Of what happens at doors: where; none listed: at any door"
+    "title": "At"
   },
   "Reaction.count": {
-    "title": "People inside",
-    "about": "Of occupied: so many people"
+    "title": "People inside"
   },
   "Reaction.do": {
     "title": "Do"
   },
   "Reaction.emergencyId": {
-    "title": "Which",
-    "about": "Of lockdown and fire: which that was made ready"
+    "title": "Which"
   },
   "Reaction.hour": {
     "title": "At",
-    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$",
-    "about": "Of hour: a time of the day, such as 22:00, by the clock of each controller"
+    "pattern": "^([01]\\d|2[0-3]):[0-5]\\d$"
   },
   "Reaction.inputIds": {
-    "title": "Inputs",
-    "about": "Of inputs: which; none listed: any"
+    "title": "Inputs"
   },
   "Reaction.mode": {
-    "title": "Mode",
-    "about": "Of hold: the passage mode"
+    "title": "Mode"
   },
   "Reaction.name": {
     "title": "Name",
     "longest": 80
   },
   "Reaction.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Reaction.outputIds": {
-    "title": "Outputs",
-    "about": "Of outputs: which"
+    "title": "Outputs"
   },
   "Reaction.reason": {
     "title": "For the reason",
-    "longest": 40,
-    "about": "Of refused: only for this reason, such as outside-hours; empty: for any"
+    "longest": 40
   },
   "Reaction.scheduleId": {
-    "title": "During",
-    "about": "Only while it is open"
+    "title": "During"
   },
   "Reaction.seconds": {
     "title": "For",
     "unit": "s",
     "min": 0,
-    "max": 86400,
-    "about": "Of hold and outputs: for so long; 0: until it is ended"
+    "max": 86400
   },
   "Reaction.sourceIds": {
-    "title": "Controllers",
-    "about": "Of what happens to controllers: which; none listed: any"
+    "title": "Controllers"
   },
   "Reaction.text": {
     "title": "Words",
-    "longest": 200,
-    "about": "Of tell, mail and camera: what is said; of camera: which camera"
+    "longest": 200
   },
   "Reaction.to": {
-    "title": "Doors",
-    "about": "Of what is done to doors: which"
+    "title": "Doors"
   },
   "Reaction.until": {
-    "title": "Until it has ended",
-    "about": "Of output on: until what happened has ended"
+    "title": "Until it has ended"
   },
   "Reaction.when": {
     "title": "When"
@@ -943,59 +805,47 @@ export const fields: Record<string, FieldSaid> = {
   "Reader.address": {
     "title": "Address on the bus",
     "min": 0,
-    "max": 126,
-    "about": "Of an OSDP reader on its bus, 0 to 126"
+    "max": 126
   },
   "Reader.baud": {
     "title": "Rate",
-    "unit": "baud",
-    "about": "Of an OSDP reader, bits a second; none: 9600"
+    "unit": "baud"
   },
   "Reader.connection": {
-    "title": "Connected by",
-    "about": "None: Wiegand"
+    "title": "Connected by"
   },
   "Reader.dark": {
-    "title": "No light at rest",
-    "about": "It shows no light at rest"
+    "title": "No light at rest"
   },
   "Reader.enrols": {
-    "title": "New cards are enrolled here",
-    "about": "New cards are presented here to be enrolled"
+    "title": "New cards are enrolled here"
   },
   "Reader.fitted": {
     "title": "Fitted"
   },
   "Reader.formats": {
-    "title": "Card formats",
-    "about": "The card formats that it takes; none listed: all that the settings list"
+    "title": "Card formats"
   },
   "Reader.keypad": {
     "title": "Keypad"
   },
   "Reader.silent": {
-    "title": "No sound",
-    "about": "It makes no sound"
+    "title": "No sound"
   },
   "Reader.takes": {
-    "title": "Takes besides cards",
-    "about": "What it takes besides cards"
+    "title": "Takes besides cards"
   },
   "Ride.allCars": {
-    "title": "All elevators, later ones too",
-    "about": "All elevators, and those that are added later"
+    "title": "All elevators, later ones too"
   },
   "Ride.allFloors": {
-    "title": "All floors, later ones too",
-    "about": "All floors, and those that are added later"
+    "title": "All floors, later ones too"
   },
   "Ride.carIds": {
-    "title": "Elevators",
-    "about": "The elevators, where not all"
+    "title": "Elevators"
   },
   "Ride.floorIds": {
-    "title": "Floors",
-    "about": "The floors, where not all"
+    "title": "Floors"
   },
   "Schedule.fixed": {
     "title": "Fixed"
@@ -1008,143 +858,117 @@ export const fields: Record<string, FieldSaid> = {
     "longest": 80
   },
   "Schedule.week": {
-    "title": "Week",
-    "about": "Periods of each weekday, Monday first"
+    "title": "Week"
   },
   "Screening.count": {
     "title": "How many",
     "min": 1,
-    "max": 366,
-    "about": "Of hours and days: how many"
+    "max": 366
   },
   "Screening.departmentIds": {
-    "title": "Departments",
-    "about": "Whose members are screened, also those who join later"
+    "title": "Departments"
   },
   "Screening.deskIds": {
-    "title": "Cleared at the screen, after a card at",
-    "about": "Doors at whose reader in a card brings up their record, to be cleared by whoever sits at the screen"
+    "title": "Cleared at the screen, after a card at"
   },
   "Screening.lasts": {
-    "title": "Cleared",
-    "about": "Until when they are cleared"
+    "title": "Cleared"
   },
   "Screening.levelId": {
-    "title": "Counts until they are cleared",
-    "about": "The level that they have, and that alone counts until they are cleared; 0: none"
+    "title": "Counts until they are cleared"
   },
   "Screening.logOnly": {
-    "title": "Only noted",
-    "about": "Who is not cleared comes in all the same, and it is noted"
+    "title": "Only noted"
   },
   "Screening.name": {
     "title": "Name",
     "longest": 80
   },
   "Screening.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Screening.passIds": {
-    "title": "Cleared by coming in at",
-    "about": "Doors by which whoever comes in is cleared"
+    "title": "Cleared by coming in at"
   },
   "Screening.personIds": {
     "title": "People"
   },
   "Settings.callouts": {
-    "title": "Addresses that may be called",
-    "about": "Addresses that reactions may call out to"
+    "title": "Addresses that may be called"
   },
   "Settings.cardWithPin": {
     "title": "PIN after the card within",
     "unit": "s",
     "min": 5,
-    "max": 60,
-    "about": "Seconds to type the PIN after the card"
+    "max": 60
   },
   "Settings.cards": {
-    "title": "Cards that readers take",
-    "about": "The formats that readers take, in the order in which they are tried"
+    "title": "Cards that readers take"
   },
   "Settings.facilities": {
-    "title": "Names of facility codes",
-    "about": "What facility codes are called"
+    "title": "Names of facility codes"
   },
   "Settings.formats": {
-    "title": "Card formats of our own",
-    "about": "Card formats beside the built-in ones"
+    "title": "Card formats of our own"
   },
   "Settings.name": {
     "title": "Name",
-    "longest": 80,
-    "about": "Name of the installation"
+    "longest": 80
   },
   "Settings.pinLength": {
     "title": "Digits of a PIN",
     "min": 4,
-    "max": 8,
-    "about": "Digits of a PIN"
+    "max": 8
   },
   "Settings.pinLock": {
     "title": "The keypad, for",
     "unit": "min",
     "min": 1,
-    "max": 60,
-    "about": "Minutes for which a keypad stays locked"
+    "max": 60
   },
   "Settings.pinLocks": {
-    "title": "Wrong PINs after a card lock",
-    "about": "What wrong PINs after a card lock; a PIN alone locks the keypad. Empty: the keypad"
+    "title": "Wrong PINs after a card lock"
   },
   "Settings.pinTries": {
     "title": "Wrong PINs that lock",
     "min": 2,
-    "max": 20,
-    "about": "Wrong PINs in a row that lock a keypad"
+    "max": 20
   },
   "Site.fromSunday": {
-    "title": "Weeks from Sunday",
-    "about": "Calendars begin their weeks on Sunday, not on Monday"
+    "title": "Weeks from Sunday"
   },
   "Site.name": {
     "title": "Name",
     "longest": 80
   },
   "Site.twelveHour": {
-    "title": "12-hour clock",
-    "about": "Times are shown as 6:30 pm, not as 18:30"
+    "title": "12-hour clock"
   },
   "Site.zone": {
-    "title": "Time zone",
-    "about": "IANA time zone"
+    "title": "Time zone"
   },
   "Stop.floorId": {
     "title": "Floor"
   },
   "Stop.freeId": {
-    "title": "Free by",
-    "about": "The schedule during which nobody needs a card for it; 0: none"
+    "title": "Free by"
   },
   "Stop.relay": {
     "title": "Relay",
     "min": 1,
-    "max": 128,
-    "about": "Counted from 1 over all its expanders"
+    "max": 128
   },
   "Supply.battery": {
     "title": "Battery",
     "unit": "0.1 Ah",
     "min": 0,
-    "max": 10000,
-    "about": "Tenths of an ampere-hour; 0: none"
+    "max": 10000
   },
   "Supply.milliamps": {
     "title": "Gives at most",
     "unit": "mA",
     "min": 100,
-    "max": 60000,
-    "about": "What it gives at the most"
+    "max": 60000
   },
   "Supply.name": {
     "title": "Name",
@@ -1160,35 +984,29 @@ export const fields: Record<string, FieldSaid> = {
     "max": 48
   },
   "Target.id": {
-    "title": "Place",
-    "about": "Of the door, door set, floor or site; 0 with everything"
+    "title": "Place"
   },
   "Target.kind": {
     "title": "Place"
   },
   "Target.out": {
-    "title": "Reader out",
-    "about": "With reader: the reader out, else the reader in"
+    "title": "Reader out"
   },
   "Toggle.off": {
-    "title": "Not in use",
-    "about": "Not in use; its settings are kept"
+    "title": "Not in use"
   },
   "Toggle.reads": {
     "title": "Reads that flip the door",
     "min": 2,
-    "max": 3,
-    "about": "How many reads of one card flip the door: 2 or 3"
+    "max": 3
   },
   "Toggle.seconds": {
     "title": "Within",
     "unit": "s",
     "min": 1,
-    "max": 20,
-    "about": "Within which they come"
+    "max": 20
   },
   "Toggle.single": {
-    "title": "A single read ends it",
-    "about": "A single read by somebody who may ends it"
+    "title": "A single read ends it"
   }
 }
