@@ -81,7 +81,7 @@ func take(url, dir, only string) error {
 	p.Press("Make a format of this")
 	p.See("The read is")
 	p.MustEval(`() => document.querySelector('[aria-label=Formats]').scrollIntoView()`)
-	shot("formats")
+	shot("terminals")
 	p.Press("Discard")
 	p.Press("Power")
 	p.See("Slipway gate")
