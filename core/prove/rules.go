@@ -14,7 +14,7 @@ import (
 
 // RuleLine is one rule at a door.
 type RuleLine struct {
-	Kind  string  `json:"kind" enum:"lockdown and fire,screening,first card,PINs,area,several proofs,interlock,card toggle" doc:"What sort of rule it is"`
+	Kind  string  `json:"kind" enum:"lockdown and fire,screening,first card,PINs,area,several proofs,interlock,card toggle,reaction" doc:"What sort of rule it is"`
 	ID    site.ID `json:"id,omitempty" doc:"Of a rule that stands by itself"`
 	Name  string  `json:"name"`
 	Words string  `json:"words" doc:"What it does, as a sentence"`
@@ -70,7 +70,31 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 			add(RuleLine{Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off})
 		}
 	}
+	out = append(out, b.reactionsAt(d)...)
 	return append(out, unused(d, out)...)
+}
+
+// reactionsAt lists what follows from what happens at a door, then what is done to it; what waits for any door follows
+// everywhere.
+func (b *Book) reactionsAt(d *site.Door) (out []RuleLine) {
+	if len(b.Config.Reactions) == 0 {
+		return nil
+	}
+	places := site.NewPlaces(b.Config)
+	for i := range b.Config.Reactions {
+		r := &b.Config.Reactions[i]
+		scope := ""
+		switch {
+		case places.AtDoors(r)[d.ID]:
+			scope = "what happens here"
+		case places.ToDoors(b.Config, r)[d.ID]:
+			scope = "what is done here"
+		default:
+			continue
+		}
+		out = append(out, RuleLine{Kind: "reaction", ID: r.ID, Name: r.Name, Words: b.MeaningOfReaction(r).Words, Scope: scope, Off: r.Off})
+	}
+	return out
 }
 
 func pinWords(s *site.Settings) string {
@@ -87,6 +111,7 @@ func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
 		{Kind: "several proofs", Name: "Several people or several proofs", Words: "One card is not enough: a second person, people of certain groups, or another proof of the same person."},
 		{Kind: "interlock", Name: "Interlock", Words: "Of several doors only one may be open at a time, as in an airlock."},
 		{Kind: "card toggle", Name: "Card toggle", Words: "Two or three reads in a row by somebody who may set the door free, or end that."},
+		{Kind: "reaction", Name: "Reaction", Words: "When something happens here, something is done there: a door that is held open sounds a siren until it closes."},
 	} {
 		if !slices.ContainsFunc(have, func(x RuleLine) bool { return x.Kind == l.Kind }) {
 			out = append(out, l)

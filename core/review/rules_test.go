@@ -43,6 +43,10 @@ func ruled() *site.Config {
 	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
 	c.Screenings = []site.Screening{{ID: 24, Name: "Desk", PersonIDs: []site.ID{13}, LevelID: 10, PassIDs: []site.ID{8}, Lasts: site.LastsMidnight}}
 	c.Emergencies = []site.Emergency{{ID: 25, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Overrides: true, Reads: 3}}
+	here := site.Target{Kind: site.AtDoor, ID: 12}
+	c.Reactions = []site.Reaction{{
+		ID: 26, Name: "Siren", When: site.WhenForced, At: []site.Target{here}, ScheduleID: 6, Do: site.DoHold, To: []site.Target{here}, Mode: "barred", Seconds: 60,
+	}}
 	return c
 }
 
@@ -92,6 +96,13 @@ func TestRuleFindings(t *testing.T) {
 		{"nobody-overrides", "overrides it, so nobody comes in", func(c *site.Config) { c.Levels[0].Overrides = false }},
 		{"nobody-locks-down", "starts lockdowns, so no card does", func(c *site.Config) { c.Levels[0].LocksDown = false }},
 		{"reads-alike", "3 reads at Second both toggle it and start Shut", func(c *site.Config) { c.Doors[1].Toggle.Reads = 3 }},
+		{"reaction-never", "Siren waits until a door is held open, and none of its doors has a door contact", func(c *site.Config) {
+			c.Reactions[0].When, c.Doors[1].Contact = site.WhenHeldOpen, site.NotFitted
+			c.Interlocks[0].Off = true
+		}},
+		{"reaction-never", "no door is in the places that it names", func(c *site.Config) { c.Reactions[0].At[0] = site.Target{Kind: site.AtSite, ID: 99} }},
+		{"reaction-never", "no elevator among its doors", func(c *site.Config) { c.Reactions[0].When = site.WhenFloorChosen }},
+		{"reaction-nowhere", "Siren is done to no door", func(c *site.Config) { c.Reactions[0].To[0] = site.Target{Kind: site.AtSite, ID: 99} }},
 		{"area-never-forgotten", "one mistake lasts until somebody mends it", func(c *site.Config) { c.Areas[0].Forget = "" }},
 	} {
 		t.Run(x.code, func(t *testing.T) {
@@ -106,7 +117,7 @@ func TestRuleFindings(t *testing.T) {
 				}
 			}
 			assert.Contains(t, strings.Join(said, "\n"), x.says)
-			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off, c.Screenings[0].Off, c.Emergencies[0].Off = true, true, true, true, true
+			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off, c.Screenings[0].Off, c.Emergencies[0].Off, c.Reactions[0].Off = true, true, true, true, true, true
 			for _, f := range ruleFindings(t, c) {
 				assert.Contains(t, f.Code, "area", "what is off is not looked at")
 			}

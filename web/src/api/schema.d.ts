@@ -6566,7 +6566,7 @@ export interface components {
              * @description What sort of rule it is
              * @enum {string}
              */
-            kind: "lockdown and fire" | "screening" | "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle";
+            kind: "lockdown and fire" | "screening" | "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle" | "reaction";
             name: string;
             /** @description Not in use; its settings are kept */
             off: boolean;

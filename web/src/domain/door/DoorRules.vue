@@ -33,6 +33,7 @@ const homes: Partial<Record<Schemas['RuleLine']['kind'], string>> = {
   area: '/rules/areas/',
   screening: '/rules/screening/',
   'lockdown and fire': '/rules/emergencies/',
+  reaction: '/rules/reactions/',
 }
 const to = (l: Schemas['RuleLine']) => {
   if (l.kind === 'first card') return `/hours/doors/${props.id}`
