@@ -133,7 +133,7 @@ func (s *Server) occupied(b *prove.Book, controller site.ID) {
 		}
 		n, was := s.insideOf(r.AreaID), s.reacting.inside[r.AreaID]
 		if was < r.Count && n >= r.Count && b.ReactionOpen(r, controller, s.now()) {
-			s.setOff(b, r, controller, nil, fmt.Sprintf("%d are inside %s", n, b.Name(r.AreaID)))
+			s.setOff(b, r, controller, nil, fmt.Sprintf("%d inside %s now", n, b.Name(r.AreaID)))
 		}
 	}
 	for i := range b.Config.Areas {

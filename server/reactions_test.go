@@ -91,3 +91,22 @@ func TestReactionsAreChecked(t *testing.T) {
 	assert.Contains(t, text, "Granted, Tide hall")
 	assert.Contains(t, text, "release Tide hall once")
 }
+
+// So many inside an area set a reaction off once, as the last of them comes in.
+func TestReactionToOccupancy(t *testing.T) {
+	c := openAt(t, evening)
+	c.want(422, "choose the area", "POST", "/api/reactions", occupied(0, c.id("Always")))
+	c.want(200, "When 1 person is inside Staff side", "POST", "/api/rules/reaction", occupied(c.id("Staff side"), c.id("Always")))
+	c.want(200, "", "POST", "/api/reactions", occupied(c.id("Staff side"), c.id("Always")))
+	_, present := c.card("Petra Tarn")
+	for _, do := range []string{`{"do":"clock","clock":"2026-11-23 18:00"}`, present, `{"do":"open"}`, `{"do":"close"}`} {
+		c.bench("Staff entrance", do)
+	}
+	c.sees("/api/lines", "somebody is on the staff side")
+	c.sees("/api/lines", "1 inside Staff side now")
+}
+
+func occupied(area, schedule int64) string {
+	return fmt.Sprintf(`{"id":0,"name":"Lights","when":"occupied","areaId":%d,"count":1,"scheduleId":%d,"do":"mail","address":"porter@example.org","text":"somebody is on the staff side",`+
+		`"at":[],"to":[],"inputIds":[],"sourceIds":[],"outputIds":[]}`, area, schedule)
+}

@@ -32,7 +32,7 @@ func (b *Book) whenWords(r *site.Reaction) string {
 	case r.When == site.WhenHour:
 		return "it is " + r.Hour
 	case r.When == site.WhenOccupied:
-		return fmt.Sprintf("%s are inside %s", count(r.Count, "person", "people"), b.nameOr(r.AreaID, "an area"))
+		return fmt.Sprintf("%s inside %s", count(r.Count, "person is", "people are"), b.nameOr(r.AreaID, "an area"))
 	case words == "":
 		return "…"
 	}
