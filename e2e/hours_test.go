@@ -263,7 +263,7 @@ func TestPaintAPlan(t *testing.T) {
 		w.Drag("Week.", 9.0/24, 0.05, 17.0/24, 0.05) // Monday 09:00 to 17:00
 		w.See("First differs")
 		w.See("+8 h 00 free a week")
-		w.See("3 doors ask something else")
+		w.See("5 doors ask something else")           // two of them elevators
 		w.Drag("Week.", 17.0/24, 0.05, 18.0/24, 0.05) // its end
 		w.See("+9 h 00 free a week")
 	})

@@ -217,7 +217,7 @@ func TestDepartmentMoved(t *testing.T) {
 	w.See("Emeka Okafor loses")
 	w.See("Emeka Okafor gains")
 	w.Press("Open: 1 person")
-	w.See("gains Registrars' office")
+	w.See("gains Specimen vault")
 	w.saved()
 	w.See("Departments: Gallery staff → Registrars")
 	w.Go("/people/departments")
