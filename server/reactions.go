@@ -119,7 +119,7 @@ func (s *Server) strike(b *prove.Book, r *site.Reaction, at hours.Instant) {
 		return
 	}
 	first := b.Config.Controllers[0].ID
-	if minute, ok := r.HourMinute(); ok && b.Clock(first).Wall(at).Minute == minute && b.ReactionOpen(r, first, at) {
+	if b.Strikes(r, first, at) {
 		s.setOff(b, r, first, nil, "It is "+r.Hour)
 	}
 }
@@ -150,8 +150,7 @@ func (s *Server) insideOf(area site.ID) (n int) {
 
 // setOff does what a reaction says, unless it rests. What the controller where it happened does by itself is left to it.
 func (s *Server) setOff(b *prove.Book, r *site.Reaction, controller site.ID, f *pass.Fact, because string) {
-	places := site.NewPlaces(b.Config)
-	across := s.acrossOf(b, places, r, controller)
+	across := b.Across(r, controller)
 	if !r.Do.AtServer() && len(across) == 0 {
 		return
 	}
@@ -181,23 +180,6 @@ func (s *Server) setOff(b *prove.Book, r *site.Reaction, controller site.ID, f *
 	if err != nil {
 		slog.Error("a reaction could not do what it says", "reaction", r.Name, "err", err)
 	}
-}
-
-// acrossOf lists what a reaction is done to at other controllers than the one where it happened, which does its own part.
-func (s *Server) acrossOf(b *prove.Book, places *site.Places, r *site.Reaction, controller site.ID) map[site.ID]site.Done {
-	out := map[site.ID]site.Done{}
-	if r.Do.AtServer() || r.When == site.WhenHour {
-		return out
-	}
-	own := b.Config.BeginsAt(places, r, controller)
-	for i := range b.Config.Controllers {
-		id := b.Config.Controllers[i].ID
-		done := b.Config.DoneAt(places, r, id)
-		if len(done.Doors)+len(done.Outputs) > 0 && (id != controller || !own) {
-			out[id] = done
-		}
-	}
-	return out
 }
 
 // orderAcross tells other controllers what a reaction wants of them.
@@ -230,7 +212,7 @@ func (s *Server) ended(b *prove.Book, r *site.Reaction, controller site.ID, f *p
 	if delete(set, at); len(set) > 0 {
 		return
 	}
-	for id, done := range s.acrossOf(b, site.NewPlaces(b.Config), r, controller) {
+	for id, done := range b.Across(r, controller) {
 		s.giveOrder(b, id, link.Order{What: "output back", Note: "reaction " + r.Name}, done)
 	}
 }

@@ -181,6 +181,31 @@ func (b *Book) beginsElsewhere(places *site.Places, r *site.Reaction, controller
 	})
 }
 
+// Across lists what a reaction is done to at other controllers than the one where it happened, which does its own part:
+// what somebody has to tell them. What an hour does each of them does by its own clock.
+func (b *Book) Across(r *site.Reaction, controller site.ID) map[site.ID]site.Done {
+	out := map[site.ID]site.Done{}
+	if r.Do.AtServer() || r.When == site.WhenHour {
+		return out
+	}
+	places := site.NewPlaces(b.Config)
+	own := b.Config.BeginsAt(places, r, controller)
+	for i := range b.Config.Controllers {
+		id := b.Config.Controllers[i].ID
+		done := b.Config.DoneAt(places, r, id)
+		if len(done.Doors)+len(done.Outputs) > 0 && (id != controller || !own) {
+			out[id] = done
+		}
+	}
+	return out
+}
+
+// Strikes reports whether the hour of a reaction is an instant's, by the clock of a controller, while it is open.
+func (b *Book) Strikes(r *site.Reaction, controller site.ID, at hours.Instant) bool {
+	minute, ok := r.HourMinute()
+	return ok && b.Clock(controller).Wall(at).Minute == minute && b.ReactionOpen(r, controller, at)
+}
+
 // ReactionsAt lists the reactions that an event at a controller sets off, in the order of the configuration: those in
 // use whose hours it is. It knows nothing of how often they were set off before.
 func (b *Book) ReactionsAt(controller site.ID, f *pass.Fact) []*site.Reaction {

@@ -103,3 +103,18 @@ func TestReactionsAtADoor(t *testing.T) {
 	assert.Equal(t, "what happens here", scope(21))
 	assert.Equal(t, "what is done here", scope(22))
 }
+
+// Another controller is told what the one where it happened cannot do; that one does its own part.
+func TestReactionsAcross(t *testing.T) {
+	b := reacting()
+	siren := site.Reaction{When: site.WhenForced, ScheduleID: 61, Do: site.DoOn, OutputIDs: []site.ID{41}}
+	assert.Empty(t, b.Across(&siren, 11), "it does so by itself")
+	told := b.Across(&siren, 12)
+	assert.Len(t, told, 1)
+	assert.Len(t, told[11].Outputs, 1)
+	siren.When, siren.Hour = site.WhenHour, "22:00"
+	assert.Empty(t, b.Across(&siren, 12), "each by its own clock")
+	ten := hours.Instant(22 * 60 * 60 * 1000)
+	assert.True(t, b.Strikes(&siren, 11, ten))
+	assert.False(t, b.Strikes(&siren, 11, ten+60_000))
+}
