@@ -156,8 +156,9 @@ func (c *Car) byHand(f *pass.Fact, do *pass.Effects) {
 }
 
 // press is a floor button: the earliest rider who may goes there; where a floor is free, whoever presented a card does.
+// In a fire release nobody chooses: the elevator's own service does.
 func (c *Car) press(f *pass.Fact, do *pass.Effects) {
-	if f.Stop >= len(c.Config.Car.Stops) || len(c.riders) == 0 {
+	if c.fire || f.Stop >= len(c.Config.Car.Stops) || len(c.riders) == 0 {
 		return
 	}
 	floor := c.Config.Car.Stops[f.Stop].FloorID
@@ -196,9 +197,6 @@ func (c *Car) expire(now hours.Instant, do *pass.Effects) {
 		if t != 0 && t <= now {
 			c.until[i] = 0
 		}
-	}
-	for len(c.riders) > 0 && c.riders[0].until <= now {
-		c.untaken(now, 0, do)
 	}
 	for k := 0; k < len(c.riders); k++ { // those who need longer may stand before others
 		if c.riders[k].until <= now {

@@ -79,3 +79,22 @@ func TestRidersEndOnce(t *testing.T) {
 		}
 	})
 }
+
+// In a fire release a button chooses nothing, since the elevator's own service does; the grant ends as not taken.
+func TestNobodyChoosesInAFire(t *testing.T) {
+	c, all := cabin(true), new(pass.Pass)
+	all.Stops[0] = 7
+	granted := pass.Fact{At: 1000, Kind: pass.WasGranted, Seq: 7, Person: 103, Attempt: all}
+	said := func(f pass.Fact) (kinds []pass.Kind) {
+		do := new(pass.Effects)
+		c.Follow(&f, do)
+		for _, e := range do.List {
+			kinds = append(kinds, e.Fact.Kind)
+		}
+		return kinds
+	}
+	assert.Empty(t, said(granted))
+	assert.Empty(t, said(pass.Fact{At: 1001, Kind: pass.ModeNow, Mode: hours.Free, Layer: hours.FireRelease}))
+	assert.Empty(t, said(pass.Fact{At: 1002, Kind: pass.ButtonIs, Active: true, Stop: 1}))
+	assert.Equal(t, []pass.Kind{pass.NotTaken}, said(pass.Fact{At: 61_000, Kind: pass.ModeNow, Mode: hours.Card}))
+}
