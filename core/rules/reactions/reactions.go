@@ -189,7 +189,7 @@ func (e *Engine) react(r *Rule, f *pass.Fact, do *pass.Effects) {
 	switch r.Do {
 	case site.DoOn, site.DoOff:
 		for _, at := range r.Outputs {
-			e.out[at].turn(r, f)
+			e.out[at].follow(r, f)
 		}
 		return
 	case site.DoRelease:
@@ -233,33 +233,37 @@ func (e *Engine) asked(f *pass.Fact) {
 	switch o := e.outputAt(at); {
 	case f.Kind == pass.OutputLet:
 		o.memory = memory{}
-	case f.Active && f.Next != 0:
-		o.OnUntil = max(o.OnUntil, f.Next)
-	case f.Active:
-		o.On, o.Off, o.OffUntil = true, false, 0
-	case f.Next != 0:
-		o.OffUntil = max(o.OffUntil, f.Next)
 	default:
-		o.memory = memory{Off: true}
-		clear(o.causes)
+		o.turn(f.Active, f.Next)
 	}
 }
 
-// turn turns an output on or off.
-func (o *output) turn(r *Rule, f *pass.Fact) {
-	switch {
-	case r.Do == site.DoOn && r.Until:
+// follow does with an output what a rule says.
+func (o *output) follow(r *Rule, f *pass.Fact) {
+	if r.Do == site.DoOn && r.Until {
 		at := cause{r.ID, f.Door, f.Input, f.Point}
 		if f.Door != 0 {
 			at.point = ""
 		}
 		o.causes[at] = true
-	case r.Do == site.DoOn && r.For > 0:
-		o.OnUntil = max(o.OnUntil, f.At.Add(r.For))
-	case r.Do == site.DoOn:
+		return
+	}
+	until := hours.Instant(0)
+	if r.For > 0 {
+		until = f.At.Add(r.For)
+	}
+	o.turn(r.Do == site.DoOn, until)
+}
+
+// turn turns an output on or off until an instant; 0: until it is turned the other way.
+func (o *output) turn(on bool, until hours.Instant) {
+	switch {
+	case on && until != 0:
+		o.OnUntil = max(o.OnUntil, until)
+	case on:
 		o.On, o.Off, o.OffUntil = true, false, 0
-	case r.For > 0:
-		o.OffUntil = max(o.OffUntil, f.At.Add(r.For))
+	case until != 0:
+		o.OffUntil = max(o.OffUntil, until)
 	default:
 		o.memory = memory{Off: true}
 		clear(o.causes)
