@@ -145,7 +145,7 @@ func (s *Server) ruleRoutes(api huma.API) {
 			Door site.ID `query:"door" doc:"For which; none: for no door yet"`
 		}) (*output[site.Usual], error) {
 			c, always := s.current().Config, site.ID(0)
-			if i := slices.IndexFunc(c.Schedules, func(x site.Schedule) bool { return x.Fixed && x.Name == "Always" }); i >= 0 {
+			if i := slices.IndexFunc(c.Schedules, func(x site.Schedule) bool { return x.IsAlways() }); i >= 0 {
 				always = c.Schedules[i].ID
 			}
 			return give(site.UsualRules(in.Door, always), nil)

@@ -54,7 +54,7 @@ func (b *Book) whenWords(r *site.Reaction) string {
 
 func (b *Book) duringWords(r *site.Reaction) string {
 	s := b.schedules[r.ScheduleID]
-	if s == nil || s.Fixed && s.Name == "Always" {
+	if s == nil || s.IsAlways() {
 		return ""
 	}
 	return ", during " + s.Name

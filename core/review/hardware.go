@@ -291,8 +291,8 @@ func (b *bench) names() {
 // everybody finds levels that open everything at all hours.
 func (b *bench) everybody() {
 	always := map[site.ID]bool{}
-	for _, s := range b.c.Schedules {
-		always[s.ID] = s.Fixed && s.Name == "Always"
+	for i := range b.c.Schedules {
+		always[b.c.Schedules[i].ID] = b.c.Schedules[i].IsAlways()
 	}
 	effective := b.c.Effective()
 	for i := range b.c.Levels {

@@ -309,6 +309,9 @@ type Schedule struct {
 	Fixed bool `json:"fixed,omitempty"`
 }
 
+// IsAlways reports whether it is the schedule that is open at all times, which every site has.
+func (s *Schedule) IsAlways() bool { return s.Fixed && s.Name == "Always" }
+
 // Plan is a named passage plan.
 type Plan struct {
 	ID   ID     `json:"id"`
