@@ -26,6 +26,8 @@ const (
 	Toggles                         // toggle doors
 	Overrides                       // come in during a lockdown that lets them
 	LocksDown                       // start and end lockdowns
+	Arms                            // arm alarm areas
+	Disarms                         // disarm them too, and come in while they are armed
 )
 
 // AuthorityOf gathers what a level says.

@@ -78,6 +78,7 @@ const (
 	OperatorHold
 	Lockdown
 	FireRelease
+	AlarmArmed // an alarm area keeps the door from standing free; above all but lockdown and fire release
 )
 
 // Timeline is what one door asks over time: its plan, with the dated changes laid over it.

@@ -49,6 +49,9 @@ func (im *Image) Mentions() []site.ID {
 	for _, x := range im.Rules.Reactions {
 		out = append(out, x.ID)
 	}
+	for _, x := range im.Rules.AlarmAreas {
+		out = append(out, x.ID)
+	}
 	for _, x := range im.Outputs {
 		out = append(out, x.ID)
 	}
@@ -100,7 +103,7 @@ func (n Names) of(kind string, id site.ID) string {
 
 // Change is one thing that a controller lacks.
 type Change struct {
-	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,screening,emergency,reaction,person" doc:"What sort of thing differs"`
+	Kind  string `json:"kind" enum:"everything,settings,door,input,output,holiday type,holiday,plan,schedule,dated change,level,interlock,area,group,several proofs,screening,emergency,reaction,alarm area,person" doc:"What sort of thing differs"`
 	Words string `json:"words"`
 }
 
@@ -156,6 +159,8 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[Emergency]("is for other doors, or is started or overridden by others")),
 		diffLists("reaction", old.Rules.Reactions, new.Rules.Reactions, func(x Reaction) site.ID { return x.ID }, names,
 			plain[Reaction]("waits for something else, or does something else")),
+		diffLists("alarm area", old.Rules.AlarmAreas, new.Rules.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID }, names,
+			plain[site.AlarmArea]("watches other doors or inputs, or is armed or sounds in another way")),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
@@ -365,6 +370,8 @@ var authorities = [...][2]string{
 	{"may toggle doors", "may no longer toggle doors"},
 	{"overrides lockdown", "no longer overrides lockdown"},
 	{"locks down", "no longer locks down"},
+	{"arms alarm areas", "no longer arms alarm areas"},
+	{"disarms alarm areas", "no longer disarms alarm areas"},
 }
 
 func personWords(names Names) func(a, b Person) string {

@@ -442,6 +442,11 @@ func (im *Image) check() error {
 			return fmt.Errorf("image: reaction %d follows schedule %d, which is not in it", x.ID, x.ScheduleID)
 		}
 	}
+	for _, x := range im.Rules.AlarmAreas {
+		if x.ScheduleID != 0 && !schedules[x.ScheduleID] {
+			return fmt.Errorf("image: alarm area %d follows schedule %d, which is not in it", x.ID, x.ScheduleID)
+		}
+	}
 	for _, h := range im.Holidays {
 		if field, words := h.Valid(); field != "" {
 			return fmt.Errorf("image: holiday %d: %s: %s", h.ID, field, words)

@@ -11,6 +11,7 @@ import (
 	"amberkeystone/core/elevator"
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
+	"amberkeystone/core/rules/alarmarea"
 	"amberkeystone/core/rules/fire"
 	"amberkeystone/core/rules/firstcard"
 	"amberkeystone/core/rules/holds"
@@ -43,6 +44,7 @@ type Place struct {
 	areas *passback.Part
 	clear *screening.Part
 	typed *keypad.HolderPart
+	alarm *alarmarea.Area // nil: it belongs to none
 
 	together [2]*proofs.Part
 }
@@ -61,13 +63,19 @@ type Slot struct {
 	pass.Part
 }
 
-// Places lays out all doors of a controller, and ties those together that know of each other.
-func (c *Compiled) Places() []*Place {
+// Lay lays out all doors of a controller, ties those together that know of each other, and what hears every event.
+func (c *Compiled) Lay() (doors []*Place, common []Slot) {
+	areas := c.alarmAreas()
+	doors = c.places(areas)
+	return doors, []Slot{{"alarm areas", c.watch(areas, doors)}, {"reactions", c.reactions()}}
+}
+
+func (c *Compiled) places(watched []*alarmarea.Area) []*Place {
 	out := make([]*Place, len(c.Doors))
 	areas, desk := passback.NewAreas(c.Controller, c.Rules.Areas), screening.NewDesk(c.Controller, c.Rules.Screenings)
 	holders := keypad.NewHolders(&c.Settings)
 	for i := range out {
-		out[i] = c.placeWith(i, holders)
+		out[i] = c.placeWith(i, holders, areaOf(watched, c.Doors[i].ID))
 		out[i].areas.Areas, out[i].areas.First = areas, i == 0
 		out[i].clear.Desk, out[i].clear.First = desk, i == 0
 	}
@@ -116,10 +124,27 @@ func (p *Place) Awaiting() (people []site.ID, until hours.Instant) {
 	return people, until
 }
 
-// Place lays out door i anew, as nobody has been there yet. A new rule is a line in it.
-func (c *Compiled) Place(i int) *Place { return c.placeWith(i, keypad.NewHolders(&c.Settings)) }
+// areaOf finds the alarm area of a door, or nil.
+func areaOf(areas []*alarmarea.Area, door site.ID) *alarmarea.Area {
+	for _, a := range areas {
+		if slices.Contains(a.Rule.DoorIDs, door) {
+			return a
+		}
+	}
+	return nil
+}
 
-func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
+// Place lays out door i anew, as nobody has been there yet; its alarm area is as its schedule wants it. A new rule is a
+// line in it.
+func (c *Compiled) Place(i int) *Place {
+	area := c.alarmArea(c.Doors[i].ID)
+	if area != nil {
+		area.Supposed = true
+	}
+	return c.placeWith(i, keypad.NewHolders(&c.Settings), area)
+}
+
+func (c *Compiled) placeWith(i int, holders *keypad.Holders, area *alarmarea.Area) *Place {
 	d := &c.Doors[i]
 	table := c.Table
 	machine, car := &door.Door{Config: d}, c.car(i)
@@ -131,8 +156,10 @@ func (c *Compiled) placeWith(i int, holders *keypad.Holders) *Place {
 	down.May = func(p *pass.Pass) bool { return table.Holds(p, access.LocksDown) }
 	p := &Place{
 		ID: d.ID, down: down, fire: release, Door: machine, Car: car, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock},
-		Asks: &asks.Part{Layers: append(asks.Layers{release, down, hold, flip}, plan...)},
+		alarm: area,
 	}
+	below := append(asks.Layers{hold, flip}, plan...)
+	p.Asks = &asks.Part{Layers: append(asks.Layers{release, down, alarmarea.Layer{Area: area, Below: below}}, below...)}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
 		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
@@ -189,6 +216,7 @@ func (c *Compiled) gates(p *Place, i, side int, first *firstcard.Part) (list pas
 	add(screened, screening.Gate{})
 	add(true, access.ProofGate{Table: table})
 	add(true, access.LevelsGate{Table: table})
+	add(p.alarm != nil && side == 0, alarmarea.Gate{Area: p.alarm, Disarms: func(p *pass.Pass) bool { return table.Holds(p, access.Disarms) }})
 	add(d.OutsideAreaID != d.InsideAreaID, passback.Gate{Part: p.areas, Together: p.together[side].SeveralPeople})
 	add(c.interlocked(d.ID), interlock.Gate{Part: p.lock})
 	add(len(p.together[side].Rules) > 0, proofs.Gate{Part: p.together[side]})

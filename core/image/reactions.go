@@ -4,7 +4,6 @@ import (
 	"maps"
 	"slices"
 
-	"amberkeystone/core/hours"
 	"amberkeystone/core/point"
 	"amberkeystone/core/rules/reactions"
 	"amberkeystone/core/site"
@@ -26,7 +25,7 @@ func reactionsOf(c *site.Config, places *site.Places, doors map[site.ID]bool, co
 			continue
 		}
 		here := c.DoneAt(places, r, controller)
-		if len(here.Doors)+len(here.Outputs) == 0 {
+		if here.Nothing() {
 			continue
 		}
 		if at := places.AtDoors(r); at != nil {
@@ -37,15 +36,16 @@ func reactionsOf(c *site.Config, places *site.Places, doors map[site.ID]bool, co
 			}
 		}
 		x.Name, x.At, x.To, x.Text, x.Address, x.SourceIDs = "", nil, nil, "", "", nil
-		x.Done, x.OutputIDs = here.Doors, here.Outputs
+		x.Done, x.OutputIDs, x.ArmIDs = here.Doors, here.Outputs, here.Areas
+		x.AlarmIDs = slices.Sorted(slices.Values(x.AlarmIDs))
 		x.InputIDs = slices.Sorted(slices.Values(x.InputIDs))
 		out = append(out, x)
 	}
 	return out
 }
 
-// Common lays out what hears every event of the controller.
-func (c *Compiled) Common() []Slot {
+// reactions lays out the reactions of the controller.
+func (c *Compiled) reactions() *reactions.Engine {
 	place, output := map[site.ID]int{}, map[site.ID]point.Address{}
 	for i := range c.Doors {
 		place[c.Doors[i].ID] = i
@@ -53,10 +53,7 @@ func (c *Compiled) Common() []Slot {
 	for i := range c.Outputs {
 		output[c.Outputs[i].ID] = c.Outputs[i].At
 	}
-	local := hours.Local{Zone: c.Zone}
-	if len(c.Lines) > 0 {
-		local = c.Lines[0].Local
-	}
+	local := c.local()
 	var rules []*reactions.Rule
 	for i := range c.Rules.Reactions {
 		x := &c.Rules.Reactions[i]
@@ -76,7 +73,7 @@ func (c *Compiled) Common() []Slot {
 		}
 		rules = append(rules, r)
 	}
-	return []Slot{{"reactions", reactions.New(rules)}}
+	return reactions.New(rules)
 }
 
 func setOf(ids []site.ID) map[site.ID]bool {

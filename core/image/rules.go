@@ -18,6 +18,8 @@ type Rules struct {
 	Emergencies []Emergency `json:"emergencies,omitempty"`
 	// Reactions are those that begin and end here.
 	Reactions []Reaction `json:"reactions,omitempty"`
+	// AlarmAreas are those that it keeps.
+	AlarmAreas []site.AlarmArea `json:"alarmAreas,omitempty"`
 }
 
 // Emergency is one that was made ready, with the doors of a controller.
@@ -73,7 +75,7 @@ func rulesOf(c *site.Config, controller site.ID, doors map[site.ID]bool) (r Rule
 		x.Name, x.Targets = "", nil
 		r.Emergencies = append(r.Emergencies, Emergency{x, ids})
 	}
-	r.Reactions = reactionsOf(c, places, doors, controller)
+	r.Reactions, r.AlarmAreas = reactionsOf(c, places, doors, controller), alarmAreasOf(c, controller)
 	named := map[site.ID]bool{}
 	for _, x := range c.Proofs {
 		if x.DoorIDs = here(x.DoorIDs); x.Off || len(x.DoorIDs) == 0 {
@@ -162,6 +164,11 @@ func (r *Rules) schedules() (out []site.ID) {
 	}
 	for _, x := range r.Reactions {
 		out = append(out, x.ScheduleID)
+	}
+	for _, x := range r.AlarmAreas {
+		if x.ScheduleID != 0 {
+			out = append(out, x.ScheduleID)
+		}
 	}
 	return out
 }

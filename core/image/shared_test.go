@@ -125,7 +125,7 @@ func BenchmarkDecideWithRules(b *testing.B) {
 				everyRule(c)
 			}
 			unit := NewShared(c, site.NewTimetable(c, func(site.ID) *hours.Zone { return &z }), &z).Compile(600, Secrets{})
-			places := unit.Places()
+			places, _ := unit.Lay()
 			r := rand.New(rand.NewPCG(7, 8))
 			var requests [8192]pass.Request
 			at := hours.At(time.Date(2026, 11, 24, 14, 0, 0, 0, time.UTC))

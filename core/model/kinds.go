@@ -193,6 +193,20 @@ var Kinds = []Kind{
 			empty(&o.InputIDs)
 			empty(&o.SourceIDs)
 			empty(&o.OutputIDs)
+			empty(&o.AlarmIDs)
+			empty(&o.ArmIDs)
+		},
+	},
+	&kind[site.AlarmArea]{
+		word: "alarm area", list: func(c *site.Config) *[]site.AlarmArea { return &c.AlarmAreas },
+		id: func(o *site.AlarmArea) *site.ID { return &o.ID }, name: func(o *site.AlarmArea) string { return o.Name },
+		refs: alarmAreaRefs,
+		fill: func(o *site.AlarmArea) {
+			empty(&o.DoorIDs)
+			empty(&o.Inputs)
+			empty(&o.AlarmIDs)
+			empty(&o.ArmedIDs)
+			empty(&o.DelayIDs)
 		},
 	},
 	&kind[site.DoorSet]{
@@ -285,7 +299,8 @@ func levelRefs(l *site.Level) []Ref {
 
 func reactionRefs(r *site.Reaction) []Ref {
 	to := slices.Concat(refs("inputIds", "input", r.InputIDs...), refs("sourceIds", "controller", r.SourceIDs...), refs("outputIds", "output", r.OutputIDs...),
-		refs("areaId", "area", r.AreaID), refs("scheduleId", "schedule", r.ScheduleID), refs("emergencyId", "emergency", r.EmergencyID))
+		refs("areaId", "area", r.AreaID), refs("scheduleId", "schedule", r.ScheduleID), refs("emergencyId", "emergency", r.EmergencyID),
+		refs("alarmIds", "alarm area", r.AlarmIDs...), refs("armIds", "alarm area", r.ArmIDs...))
 	for i, t := range r.At {
 		kind, id := t.Refers()
 		to = append(to, Ref{fmt.Sprintf("at[%d].id", i), kind, id})
@@ -293,6 +308,15 @@ func reactionRefs(r *site.Reaction) []Ref {
 	for i, t := range r.To {
 		kind, id := t.Refers()
 		to = append(to, Ref{fmt.Sprintf("to[%d].id", i), kind, id})
+	}
+	return to
+}
+
+func alarmAreaRefs(a *site.AlarmArea) []Ref {
+	to := slices.Concat(refs("doorIds", "door", a.DoorIDs...), refs("scheduleId", "schedule", a.ScheduleID), refs("keyId", "input", a.KeyID),
+		refs("alarmIds", "output", a.AlarmIDs...), refs("armedIds", "output", a.ArmedIDs...), refs("delayIds", "output", a.DelayIDs...))
+	for i, w := range a.Inputs {
+		to = append(to, Ref{fmt.Sprintf("inputs[%d].inputId", i), "input", w.InputID})
 	}
 	return to
 }

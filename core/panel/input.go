@@ -33,6 +33,7 @@ const (
 	Release                      // an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
 	Drive                        // Outputs are wanted On, or off, for By; 0: until the other is wanted
 	LetGo                        // nothing is wanted any more of Outputs
+	Arm                          // the alarm area Rule is armed without Left, or disarmed: On
 	Louder                       // On: the log of Doors that are cars tells of relays for By; else that ends
 	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
 )
@@ -55,8 +56,9 @@ type Input struct {
 	Until      hours.Instant // 0: until it is ended
 	Places     []pass.Whereabouts
 	Clearances []pass.Clearance
-	Rule       site.ID // of Lockdown and Fire: which of those that were made ready; 0: by hand, and to end: whichever is on
-	Note       string  // of an order: who gives it, and why
+	Left       []site.ID // of Arm: doors and inputs that are left out on purpose
+	Rule       site.ID   // of Lockdown and Fire: which of those that were made ready; 0: by hand, and to end: whichever is on
+	Note       string    // of an order: who gives it, and why
 	Tells      pass.Kind
 }
 

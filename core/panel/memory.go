@@ -32,7 +32,10 @@ func (p *Panel) Save() ([]byte, error) {
 			return nil, fmt.Errorf("what %s remember: %w", s.Name, err)
 		}
 		if b != nil {
-			all[0] = map[string]json.RawMessage{s.Name: b}
+			if all[0] == nil {
+				all[0] = map[string]json.RawMessage{}
+			}
+			all[0][s.Name] = b
 		}
 	}
 	return json.Marshal(all)

@@ -9,6 +9,7 @@ import (
 	"amberkeystone/core/image"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
+	"amberkeystone/core/rules/alarmarea"
 	"amberkeystone/core/rules/keypad"
 	"amberkeystone/core/site"
 )
@@ -180,6 +181,16 @@ type Held struct {
 type Awaiting struct {
 	People []site.ID     `json:"people"`
 	Until  hours.Instant `json:"until"` // then they begin anew
+}
+
+// AlarmAreas tells what the alarm areas are in.
+func (p *Panel) AlarmAreas() []alarmarea.Now {
+	for _, s := range p.common {
+		if w, ok := s.Part.(*alarmarea.Watch); ok {
+			return w.Now()
+		}
+	}
+	return nil
 }
 
 // Doors returns the state of every door.

@@ -77,7 +77,7 @@ func New(c *image.Compiled, seq uint64) *Panel {
 // lay lays out the places of an image.
 func (p *Panel) lay(c *image.Compiled) {
 	p.c = c
-	p.places = c.Places()
+	p.places, p.common = c.Lay()
 	p.claimants = make([][]pass.Claimant, len(c.Doors))
 	p.roles = make(map[point.Address]role, 4*len(c.Doors))
 	for i := range c.Doors { // a reader that is there and not in use is refused as that, unless another door has it
@@ -105,7 +105,6 @@ func (p *Panel) lay(c *image.Compiled) {
 		p.roles[in.At] = role{place: everywhere, kind: pass.InputIs, wire: in.Wire(), named: in}
 	}
 	delete(p.roles, point.Address{}) // of what is not fitted
-	p.common = c.Common()
 	p.agenda = newAgenda(len(p.places)*p.slots + len(p.common))
 	p.dirty = make([]bool, len(p.places))
 	p.touched = p.touched[:0]
@@ -257,6 +256,8 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
 	case Release:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
+	case Arm:
+		p.tell(everywhere, pass.Fact{At: now, Kind: pass.AlarmAsked, Active: in.On, Rule: in.Rule, Left: in.Left, Note: in.Note})
 	case Drive, LetGo:
 		p.driven(now, in)
 	case Louder:

@@ -60,7 +60,7 @@ func (p *Panel) settle() {
 
 // listen lets what hears every event hear one.
 func (p *Panel) listen(f *pass.Fact) {
-	if !f.Kind.Logged() && f.Kind != pass.OutputAsked && f.Kind != pass.OutputLet {
+	if !f.Kind.Logged() && f.Kind != pass.OutputAsked && f.Kind != pass.OutputLet && f.Kind != pass.AlarmAsked {
 		return
 	}
 	p.hear, p.do.Place = true, everywhere

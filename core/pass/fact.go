@@ -24,6 +24,10 @@ type Fact struct {
 	// Of PlaceIs: the area; 0 is outside of all.
 	Area site.ID `json:"area,omitempty"`
 
+	// Of an alarm area: its doors and inputs that stand open and prevent arming, and those that are left out on purpose.
+	StandOpen []site.ID `json:"standOpen,omitempty"`
+	Left      []site.ID `json:"left,omitempty"`
+
 	// Of a car: the floors that are released, or the one that it is about.
 	Floors []site.ID `json:"floors,omitempty"`
 

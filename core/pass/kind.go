@@ -70,6 +70,14 @@ const (
 	LoudEnded
 	Reacted       // a reaction did what it says, because of Fact.Pass
 	ReactionRests // it was set off too often; it rests until Fact.Next
+	ArmingBegan   // an alarm area is armed when its exit delay is over, at Fact.Next; the area is the rule
+	Armed         // an alarm area is armed, without Fact.Left
+	NotArmed      // it is not, because of Fact.StandOpen
+	ArmingFailed  // alarm: when the exit delay was over Fact.StandOpen stood open
+	Disarmed
+	EntryBegan     // somebody has opened a door of it; the alarm comes at Fact.Next unless it is disarmed
+	Intrusion      // alarm: a door or an input of an armed area
+	IntrusionEnded // its outputs are off again
 	endOfLogged
 )
 
@@ -96,6 +104,7 @@ const (
 	LoudAsked                        // an operator wants a louder log until Fact.Next; ended with Active false
 	OutputAsked                      // the output of Fact.Point is wanted on or off (Fact.Active) until Fact.Next, 0: until the other is wanted
 	OutputLet                        // nothing is wanted any more of the output of Fact.Point
+	AlarmAsked                       // the alarm area of Fact.Rule is to be armed without Fact.Left, or disarmed: Fact.Active
 	HoldsNow                         // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
@@ -120,6 +129,8 @@ var kinds = enum.Table[Kind]{
 	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
 	FloorChosen: {Code: "floor-chosen"}, FloorRefused: {Code: "floor-refused"},
 	FloorReleased: {Code: "floor-released"}, FloorHeld: {Code: "floor-held"},
+	ArmingBegan: {Code: "arming"}, Armed: {Code: "armed"}, NotArmed: {Code: "not-armed"}, ArmingFailed: {Code: "arming-failed"},
+	Disarmed: {Code: "disarmed"}, EntryBegan: {Code: "entering"}, Intrusion: {Code: "intrusion"}, IntrusionEnded: {Code: "intrusion-ended"},
 	Reacted: {Code: "reacted"}, ReactionRests: {Code: "reaction-rests"},
 	LoudBegan: {Code: "louder"}, LoudEnded: {Code: "louder-ended"},
 	WasCleared: {Code: "cleared"}, WasConfirmed: {Code: "confirmed"},
@@ -137,6 +148,9 @@ func Kinds() []Kind {
 
 // Logged reports whether facts of the kind stand in a controller's log.
 func (k Kind) Logged() bool { return k < endOfLogged }
+
+// OfAlarmArea reports whether it tells of an alarm area, which is the rule of such a fact.
+func (k Kind) OfAlarmArea() bool { return k >= ArmingBegan && k <= IntrusionEnded }
 
 // String returns the code of the kind, such as held-open.
 func (k Kind) String() string {
@@ -156,7 +170,7 @@ func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k
 // which long lists may leave out.
 func (k Kind) Quiet() bool {
 	switch k {
-	case FloorReleased, FloorHeld, Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
+	case IntrusionEnded, FloorReleased, FloorHeld, Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
 		return true
 	}
 	return false
@@ -175,7 +189,7 @@ func QuietCodes() (codes []string) {
 // Alarm reports whether a person has to acknowledge it.
 func (k Kind) Alarm() bool {
 	switch k {
-	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted, BatteryLow, TamperOpened, ReaderOpened:
+	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted, BatteryLow, TamperOpened, ReaderOpened, Intrusion, ArmingFailed:
 		return true
 	}
 	return false

@@ -66,6 +66,10 @@ const (
 	ShowLocked  Feedback = "keypad locked"
 	ShowMore    Feedback = "next one, please" // others are wanted, or another proof
 	ShowWait    Feedback = "please wait"      // until another door is closed
+	ShowArming  Feedback = "arming, please leave"
+	ShowArmed   Feedback = "armed"
+	ShowOpen    Feedback = "not armed, something stands open"
+	ShowUnarmed Feedback = "disarmed"
 )
 
 // Effects are what parts want done, in order: the queue of the kernel, which works through it once a part has returned.
@@ -101,6 +105,11 @@ func (e *Effects) TellAt(place int, f Fact) { e.List = append(e.List, Effect{Pla
 // Show lets a reader show something.
 func (e *Effects) Show(out bool, what Feedback) {
 	e.List = append(e.List, Effect{Place: e.Place, Show: what, Out: out})
+}
+
+// ShowAt lets a reader of another place show something.
+func (e *Effects) ShowAt(place int, out bool, what Feedback) {
+	e.List = append(e.List, Effect{Place: place, Show: what, Out: out})
 }
 
 // Try puts an attempt to the gates.

@@ -149,7 +149,7 @@ func (s State) Next(k Kind) (State, bool) {
 		return Admitted, true
 	case s <= Waiting && k == WasRefused:
 		return Refused, true
-	case s == Asked && k == AwaitsPIN, s <= Waiting && (k == AwaitsMore || k == AwaitsDoor):
+	case s <= Waiting && (k == AwaitsPIN || k == AwaitsMore || k == AwaitsDoor): // a door may come to ask a PIN meanwhile
 		return Waiting, true
 	case s == Admitted && (k == Entered || k == FloorChosen):
 		return Through, true

@@ -33,6 +33,7 @@ const (
 	OutsideHours
 	LevelDates
 	SegmentLimit
+	WhileArmed
 	AlreadyInside
 	NotInside
 	TooSoon
@@ -79,6 +80,7 @@ var reasons = enum.Table[Reason]{
 	OutsideHours:      {Code: "outside-hours", Words: "outside hours"},
 	LevelDates:        {Code: "level-dates", Words: "level not in force"},
 	SegmentLimit:      {Code: "segment-limit", Words: "level does not count now"},
+	WhileArmed:        {Code: "while-armed", Words: "alarm area is armed"},
 	AlreadyInside:     {Code: "already-inside", Words: "is inside already"},
 	NotInside:         {Code: "not-inside", Words: "did not come in there"},
 	TooSoon:           {Code: "too-soon", Words: "too soon after coming in"},

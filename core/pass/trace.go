@@ -23,6 +23,7 @@ const (
 	CheckOverride  // they override the lockdown
 	CheckMore      // A: the rule, B: the people who are there, with this one
 	CheckFloor     // a level comes to the car, and to none of its floors
+	CheckArmed     // A: the alarm area, which is armed
 )
 
 // Check is one check that was made, whether it passed, and what it looked at.

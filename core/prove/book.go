@@ -197,6 +197,11 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 			return b.Name(site.ID(c.A)), "all who are wanted are here"
 		}
 		return b.Name(site.ID(c.A)), b.moreWords(e)
+	case pass.CheckArmed:
+		if c.OK {
+			return b.nameOr(site.ID(c.A), "Alarm area"), "armed; this person may disarm it"
+		}
+		return b.nameOr(site.ID(c.A), "Alarm area"), "armed; only those come in who may disarm it"
 	case pass.CheckFloor:
 		return "Floors", "the level comes to this elevator and to none of its floors"
 	case pass.CheckDates:

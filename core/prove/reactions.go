@@ -43,7 +43,7 @@ func (b *Book) whenWords(r *site.Reaction) string {
 	for _, t := range r.At {
 		where = append(where, b.TargetWords(t))
 	}
-	for _, id := range slices.Concat(r.InputIDs, r.SourceIDs) {
+	for _, id := range slices.Concat(r.InputIDs, r.SourceIDs, r.AlarmIDs) {
 		where = append(where, b.Name(id))
 	}
 	if len(where) > 0 {
@@ -96,6 +96,8 @@ func (b *Book) doWords(r *site.Reaction) string {
 			return "turn " + out + " off until it is turned on"
 		}
 		return "keep " + out + " off" + length
+	case site.DoArm, site.DoDisarm:
+		return string(r.Do) + " " + orDots(listed(b.namesOf(r.ArmIDs)))
 	case site.DoTell:
 		return "tell operators “" + r.Text + "”"
 	case site.DoMail:
@@ -153,7 +155,7 @@ func (b *Book) needsWords(r *site.Reaction) (words string, alone bool) {
 	for i := range b.Config.Controllers {
 		x := &b.Config.Controllers[i]
 		done := b.Config.DoneAt(places, r, x.ID)
-		if len(done.Doors)+len(done.Outputs) == 0 {
+		if done.Nothing() {
 			continue
 		}
 		if b.Config.BeginsAt(places, r, x.ID) {
@@ -193,7 +195,7 @@ func (b *Book) Across(r *site.Reaction, controller site.ID) map[site.ID]site.Don
 	for i := range b.Config.Controllers {
 		id := b.Config.Controllers[i].ID
 		done := b.Config.DoneAt(places, r, id)
-		if len(done.Doors)+len(done.Outputs) > 0 && (id != controller || !own) {
+		if !done.Nothing() && (id != controller || !own) {
 			out[id] = done
 		}
 	}

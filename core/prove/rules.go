@@ -53,6 +53,7 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 		}
 		add(RuleLine{Kind: "screening", ID: x.ID, Name: x.Name, Words: b.ScreeningWords(x), Scope: here, Off: x.Off})
 	}
+	out = append(out, b.alarmRule(d)...)
 	if d.OutsideAreaID != d.InsideAreaID {
 		for i := range b.Config.Areas {
 			if a := &b.Config.Areas[i]; a.ID == d.OutsideAreaID || a.ID == d.InsideAreaID {
@@ -78,7 +79,7 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 // everywhere.
 func (b *Book) reactionsAt(d *site.Door) (out []RuleLine) {
 	if len(b.Config.Reactions) == 0 {
-		return nil
+		return out
 	}
 	places := site.NewPlaces(b.Config)
 	for i := range b.Config.Reactions {
@@ -111,6 +112,7 @@ func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
 		{Kind: "several proofs", Name: "Several people or several proofs", Words: "One card is not enough: a second person, people of certain groups, or another proof of the same person."},
 		{Kind: "interlock", Name: "Interlock", Words: "Of several doors only one may be open at a time, as in an airlock."},
 		{Kind: "card toggle", Name: "Card toggle", Words: "Two or three reads in a row by somebody who may set the door free, or end that."},
+		{Kind: "alarm area", Name: "Alarm area", Words: "While nobody is to be there the door is watched: only those come in who may disarm, and what opens raises an alarm."},
 		{Kind: "reaction", Name: "Reaction", Words: "When something happens here, something is done there: a door that is held open sounds a siren until it closes."},
 	} {
 		if !slices.ContainsFunc(have, func(x RuleLine) bool { return x.Kind == l.Kind }) {

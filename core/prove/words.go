@@ -91,6 +91,8 @@ var headlines = map[pass.Kind]string{
 	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
 	pass.FloorChosen: "Chose a floor", pass.FloorRefused: "Floor refused",
 	pass.FloorReleased: "Floor relay on", pass.FloorHeld: "Floor relay off",
+	pass.ArmingBegan: "Arming", pass.Armed: "Armed", pass.NotArmed: "Not armed", pass.ArmingFailed: "Arming failed",
+	pass.Disarmed: "Disarmed", pass.EntryBegan: "Came in while armed", pass.Intrusion: "Intrusion", pass.IntrusionEnded: "Intrusion alarm ended",
 	pass.Reacted: "Reaction", pass.ReactionRests: "Reaction rests",
 	pass.LoudBegan: "Louder log", pass.LoudEnded: "Louder log ended",
 	pass.WasCleared: "Cleared by coming in", pass.WasConfirmed: "Confirmed by an operator",
@@ -153,6 +155,8 @@ func (b *Book) Mend(e *pass.Fact) string {
 	case pass.OperatorRefused, pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
 		pass.AlreadyInside, pass.NotInside, pass.TooSoon, pass.AreaFull, pass.AreaNeedsTwo:
 		return b.ruleMend(e)
+	case pass.WhileArmed:
+		return b.alarmMend(e)
 	case pass.NoLevel:
 		return "Give " + who + " a level that covers " + door + "."
 	case pass.FloorNotAllowed:
@@ -184,6 +188,8 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return words
 	case pass.FloorChosen, pass.FloorRefused, pass.FloorReleased, pass.FloorHeld:
 		return b.floorList(e.Floors)
+	case pass.ArmingBegan, pass.Armed, pass.NotArmed, pass.ArmingFailed, pass.Disarmed, pass.EntryBegan, pass.Intrusion, pass.IntrusionEnded:
+		return b.alarmDetail(e)
 	case pass.Reacted:
 		return b.Name(e.Rule)
 	case pass.ReactionRests:
@@ -344,6 +350,7 @@ var above = map[hours.Layer]struct{ name, words string }{
 		"toggled by a card",
 	}, hours.OperatorHold: {"Operator hold", "held by an operator"},
 	hours.Lockdown: {"Lockdown", "in lockdown"}, hours.FireRelease: {"Fire release", "for escape: fire release"},
+	hours.AlarmArmed: {"Alarm area", "because its alarm area is armed"},
 }
 
 // untilWords says until when something holds that may have no end of its own.

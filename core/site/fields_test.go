@@ -17,7 +17,7 @@ var described = map[string]any{
 	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{}, "Credential": Credential{},
 	"Department": Department{}, "FreeCard": FreeCard{},
 	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Area": Area{Mode: PassbackOff}, "Group": Group{}, "Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{},
-	"Screening": Screening{Lasts: LastsHours}, "Emergency": Emergency{Does: Lockdown}, "Car": Car{}, "Callout": Callout{}, "Reaction": UsualReaction(0, 1), "Stop": Stop{}, "Ride": Ride{},
+	"Screening": Screening{Lasts: LastsHours}, "Emergency": Emergency{Does: Lockdown}, "Car": Car{}, "Callout": Callout{}, "Reaction": UsualReaction(0, 1), "AlarmArea": UsualAlarmArea(1), "Watched": Watched{}, "Stop": Stop{}, "Ride": Ride{},
 }
 
 // byJSON finds a field of a struct by the name that the API gives it.

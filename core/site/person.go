@@ -24,11 +24,13 @@ type Authorities struct {
 	Toggles   bool `json:"toggles,omitempty" doc:"Who has it may toggle doors by reads in a row"`
 	Overrides bool `json:"overrides,omitempty" doc:"Who has it comes in during a lockdown that lets them"`
 	LocksDown bool `json:"locksDown,omitempty" doc:"Who has it starts and ends lockdowns by reads in a row, where a lockdown lets them"`
+	Arms      bool `json:"arms,omitempty" doc:"Who has it arms alarm areas by reads in a row"`
+	Disarms   bool `json:"disarms,omitempty" doc:"Who has it disarms alarm areas too, and comes in while they are armed"`
 }
 
 // Has lists, in a fixed order, which of them are given.
-func (a Authorities) Has() [5]bool {
-	return [...]bool{a.OpensDay, a.Approves, a.Toggles, a.Overrides, a.LocksDown}
+func (a Authorities) Has() [7]bool {
+	return [...]bool{a.OpensDay, a.Approves, a.Toggles, a.Overrides, a.LocksDown, a.Arms, a.Disarms}
 }
 
 // Grant gives a level, or without one the doors of a place during a schedule, for some time or for good.

@@ -40,6 +40,12 @@ const (
 	WhenMainsLost    Happening = "mains-lost"
 	WhenBatteryLow   Happening = "battery-low"
 	WhenTamper       Happening = "tamper"
+	WhenArmed        Happening = "armed"
+	WhenNotArmed     Happening = "not-armed"
+	WhenArmingFails  Happening = "arming-failed"
+	WhenDisarmed     Happening = "disarmed"
+	WhenEntering     Happening = "entering"
+	WhenIntrusion    Happening = "intrusion"
 	WhenOffline      Happening = "offline"  // the server no longer hears of the controller
 	WhenOccupied     Happening = "occupied" // so many are in an area
 	WhenHour         Happening = "hour"     // a time of the day is struck
@@ -53,6 +59,7 @@ const (
 	atInputs
 	atControllers
 	atArea
+	atAlarmAreas
 	atNoPlace
 )
 
@@ -95,6 +102,12 @@ var Happenings = []struct {
 	{WhenMainsLost, happened{"mains are lost", "mains-back", atControllers}},
 	{WhenBatteryLow, happened{"a battery is low", "battery-good", atControllers}},
 	{WhenTamper, happened{"a controller's box is opened", "tamper-ended", atControllers}},
+	{WhenArmed, happened{"an alarm area is armed", "disarmed", atAlarmAreas}},
+	{WhenNotArmed, happened{"arming is refused", "", atAlarmAreas}},
+	{WhenArmingFails, happened{"arming fails when the exit delay is over", "", atAlarmAreas}},
+	{WhenDisarmed, happened{"an alarm area is disarmed", "", atAlarmAreas}},
+	{WhenEntering, happened{"somebody enters while it is armed", "", atAlarmAreas}},
+	{WhenIntrusion, happened{"an alarm area raises its alarm", "intrusion-ended", atAlarmAreas}},
 	{WhenOffline, happened{"a controller is offline", "", atControllers}},
 	{WhenOccupied, happened{"so many are inside", "", atArea}},
 	{WhenHour, happened{"it is", "", atNoPlace}},
@@ -115,10 +128,10 @@ func (h Happening) Words() string { x, _ := h.info(); return x.Words }
 // Ends is the kind of event that ends it; empty where it has no end.
 func (h Happening) Ends() string { x, _ := h.info(); return x.Ends }
 
-// Place is what sort of place it has: doors, inputs, controllers, area, or none.
+// Place is what sort of place it has: doors, inputs, controllers, area, alarm areas, or none.
 func (h Happening) Place() string {
 	x, _ := h.info()
-	return [...]string{atDoors: "doors", atInputs: "inputs", atControllers: "controllers", atArea: "area", atNoPlace: "none"}[x.place]
+	return [...]string{atDoors: "doors", atInputs: "inputs", atControllers: "controllers", atArea: "area", atAlarmAreas: "alarm areas", atNoPlace: "none"}[x.place]
 }
 
 // AtServer reports whether only the server knows of it.
@@ -136,6 +149,8 @@ const (
 	DoFire     Doing = "fire"       // likewise
 	DoOn       Doing = "output on"  // until it ends, or for a time, or until another turns it off
 	DoOff      Doing = "output off" // for a time, or until another turns it on
+	DoArm      Doing = "arm"        // alarm areas
+	DoDisarm   Doing = "disarm"     // likewise
 	DoTell     Doing = "tell"       // operators, as an alarm
 	DoMail     Doing = "mail"       // a line in the stand-in mailbox
 	DoCamera   Doing = "camera"     // a mark in the recording of a stand-in camera
@@ -148,7 +163,8 @@ var Doings = []struct {
 	Words string
 }{
 	{DoRelease, "release once"}, {DoHold, "hold"}, {DoBack, "let go, back to plan"}, {DoLockdown, "start a lockdown"},
-	{DoFire, "start a fire release"}, {DoOn, "turn an output on"}, {DoOff, "turn an output off"}, {DoTell, "tell operators"},
+	{DoFire, "start a fire release"}, {DoOn, "turn an output on"}, {DoOff, "turn an output off"},
+	{DoArm, "arm an alarm area"}, {DoDisarm, "disarm an alarm area"}, {DoTell, "tell operators"},
 	{DoMail, "write to the mailbox"}, {DoCamera, "mark a recording"}, {DoCall, "call out"},
 }
 
@@ -162,19 +178,21 @@ func (d Doing) atDoors() bool { return oneOf(d, DoRelease, DoHold, DoBack) }
 type Reaction struct {
 	ID         ID        `json:"id"`
 	Name       string    `json:"name"`
-	When       Happening `json:"when" enum:"granted,refused,entered,not-taken,forced,held-warning,held-open,exit-request,first-card,duress,keypad-locked,hold,hold-ended,released-once,lockdown,lockdown-ended,fire,fire-ended,floor-chosen,reader-lost,reader-tamper,input-active,input-rest,wire-cut,mains-lost,battery-low,tamper,offline,occupied,hour"`
+	When       Happening `json:"when" enum:"granted,refused,entered,not-taken,forced,held-warning,held-open,exit-request,first-card,duress,keypad-locked,hold,hold-ended,released-once,lockdown,lockdown-ended,fire,fire-ended,floor-chosen,reader-lost,reader-tamper,input-active,input-rest,wire-cut,mains-lost,battery-low,tamper,armed,not-armed,arming-failed,disarmed,entering,intrusion,offline,occupied,hour"`
 	Reason     string    `json:"reason,omitempty" doc:"Of refused: only for this reason, such as outside-hours; empty: for any"`
 	At         []Target  `json:"at" doc:"Of what happens at doors: where; none listed: at any door"`
 	InputIDs   []ID      `json:"inputIds" doc:"Of inputs: which; none listed: any"`
 	SourceIDs  []ID      `json:"sourceIds" doc:"Of what happens to controllers: which; none listed: any"`
+	AlarmIDs   []ID      `json:"alarmIds" doc:"Of what happens to alarm areas: which; none listed: any"`
 	AreaID     ID        `json:"areaId,omitempty" doc:"Of occupied"`
 	Count      int       `json:"count,omitempty" doc:"Of occupied: so many people"`
 	Hour       string    `json:"hour,omitempty" doc:"Of hour: a time of the day, such as 22:00, by the clock of each controller"`
 	ScheduleID ID        `json:"scheduleId" doc:"Only while it is open"`
 
-	Do          Doing    `json:"do" enum:"release,hold,back,lockdown,fire,output on,output off,tell,mail,camera,call"`
+	Do          Doing    `json:"do" enum:"release,hold,back,lockdown,fire,output on,output off,arm,disarm,tell,mail,camera,call"`
 	To          []Target `json:"to" doc:"Of what is done to doors: which"`
 	OutputIDs   []ID     `json:"outputIds" doc:"Of outputs: which"`
+	ArmIDs      []ID     `json:"armIds" doc:"Of arm and disarm: which alarm areas"`
 	EmergencyID ID       `json:"emergencyId,omitempty" doc:"Of lockdown and fire: which that was made ready"`
 	Mode        string   `json:"mode,omitempty" doc:"Of hold: the passage mode"`
 	Seconds     int      `json:"seconds,omitempty" doc:"Of hold and outputs: for so long; 0: until it is ended"`
@@ -203,9 +221,11 @@ func (r Reaction) Check() Faults {
 	fs.targets("at", r.At)
 	fs.once("inputIds", r.InputIDs, "input")
 	fs.once("sourceIds", r.SourceIDs, "controller")
+	fs.once("alarmIds", r.AlarmIDs, "alarm area")
 	fs.add(len(r.At) > 0 && x.place != atDoors, "at", "%s at no door; list none", x.Words)
 	fs.add(len(r.InputIDs) > 0 && x.place != atInputs, "inputIds", "%s at no input; list none", x.Words)
 	fs.add(len(r.SourceIDs) > 0 && x.place != atControllers, "sourceIds", "%s at no controller; list none", x.Words)
+	fs.add(len(r.AlarmIDs) > 0 && x.place != atAlarmAreas, "alarmIds", "%s at no alarm area; list none", x.Words)
 	fs.add(r.Reason != "" && r.When != WhenRefused, "reason", "only a refusal has a reason; leave it out")
 	fs.add(r.When == WhenOccupied && r.AreaID == 0, "areaId", "choose the area")
 	fs.add(r.When == WhenOccupied && (r.Count < 1 || r.Count > 100_000), "count", "say how many people, 1 to 100000")
@@ -230,6 +250,10 @@ func (r *Reaction) checkDoing(fs *Faults) {
 	fs.add(!r.Do.atDoors() && len(r.To) > 0, "to", "this is done to no door; list none")
 	fs.add(output && len(r.OutputIDs) == 0, "outputIds", "choose the outputs")
 	fs.add(!output && len(r.OutputIDs) > 0, "outputIds", "this is done to no output; list none")
+	arms := r.Do == DoArm || r.Do == DoDisarm
+	fs.once("armIds", r.ArmIDs, "alarm area")
+	fs.add(arms && len(r.ArmIDs) == 0, "armIds", "choose the alarm areas")
+	fs.add(!arms && len(r.ArmIDs) > 0, "armIds", "this is done to no alarm area; list none")
 	fs.add((r.Do == DoLockdown || r.Do == DoFire) && r.EmergencyID == 0, "emergencyId", "choose which, of those that were made ready")
 	fs.add(r.Do == DoHold && !slices.Contains([]string{"free", "card", "PIN", "card or PIN", "card and PIN", "barred"}, r.Mode), "mode", "choose the passage mode in which the doors are held")
 	fs.within("Reaction.seconds", "seconds", r.Seconds)
@@ -266,6 +290,10 @@ func (r *Reaction) causes() []Happening {
 		return []Happening{WhenLockdown}
 	case DoFire:
 		return []Happening{WhenFire}
+	case DoArm:
+		return []Happening{WhenArmed, WhenNotArmed, WhenArmingFails}
+	case DoDisarm:
+		return []Happening{WhenDisarmed}
 	}
 	return nil
 }
@@ -360,13 +388,21 @@ func (c *Config) Follows(list []Reaction) [][]int {
 	for i := range list {
 		for _, h := range list[i].causes() {
 			for k := range list {
-				if list[k].When == h && meet(to[i], at[k]) && !slices.Contains(out[i], k) {
+				if list[k].When == h && (meet(to[i], at[k]) || list[k].hearsOf(list[i].ArmIDs)) && !slices.Contains(out[i], k) {
 					out[i] = append(out[i], k)
 				}
 			}
 		}
 	}
 	return out
+}
+
+// hearsOf reports whether it waits for what happens to one of some alarm areas.
+func (r *Reaction) hearsOf(areas []ID) bool {
+	if x, _ := r.When.info(); x.place != atAlarmAreas {
+		return false
+	}
+	return len(areas) > 0 && (len(r.AlarmIDs) == 0 || slices.ContainsFunc(areas, func(id ID) bool { return slices.Contains(r.AlarmIDs, id) }))
 }
 
 func meet(a, b map[ID]bool) bool {
@@ -392,7 +428,7 @@ func (c *Config) Output(id ID) *Output {
 func UsualReaction(door, always ID) Reaction {
 	r := Reaction{
 		When: WhenHeldOpen, ScheduleID: always, Do: DoOn, Until: true,
-		At: []Target{}, To: []Target{}, InputIDs: []ID{}, SourceIDs: []ID{}, OutputIDs: []ID{},
+		At: []Target{}, To: []Target{}, InputIDs: []ID{}, SourceIDs: []ID{}, OutputIDs: []ID{}, AlarmIDs: []ID{}, ArmIDs: []ID{},
 	}
 	if door != 0 {
 		r.At = []Target{{Kind: AtDoor, ID: door}}
@@ -401,7 +437,10 @@ func UsualReaction(door, always ID) Reaction {
 }
 
 // Done is what a reaction does something to at one controller.
-type Done struct{ Doors, Outputs []ID }
+type Done struct{ Doors, Outputs, Areas []ID }
+
+// Nothing reports whether it is done to nothing there.
+func (d *Done) Nothing() bool { return len(d.Doors)+len(d.Outputs)+len(d.Areas) == 0 }
 
 // BeginsAt reports whether what a reaction waits for may happen at a controller, so that it is told of it by itself. An
 // hour is struck where something is done.
@@ -421,13 +460,17 @@ func (c *Config) BeginsAt(places *Places, r *Reaction, controller ID) bool {
 		return slices.ContainsFunc(c.Inputs, func(i Input) bool {
 			return i.ControllerID == controller && (len(r.InputIDs) == 0 || slices.Contains(r.InputIDs, i.ID))
 		})
+	case x.place == atAlarmAreas:
+		return slices.ContainsFunc(c.AlarmAreas, func(a AlarmArea) bool {
+			return !a.Off && (len(r.AlarmIDs) == 0 || slices.Contains(r.AlarmIDs, a.ID)) && c.AlarmController(&a) == controller
+		})
 	case x.place == atControllers:
 		return len(r.SourceIDs) == 0 || slices.Contains(r.SourceIDs, controller)
 	}
 	return true
 }
 
-// DoneAt lists the doors and outputs of a controller to which a reaction does something, by their numbers.
+// DoneAt lists the doors, outputs and alarm areas of a controller to which a reaction does something, by their numbers.
 func (c *Config) DoneAt(places *Places, r *Reaction, controller ID) (out Done) {
 	to := places.ToDoors(c, r)
 	for i := range c.Doors {
@@ -441,6 +484,11 @@ func (c *Config) DoneAt(places *Places, r *Reaction, controller ID) (out Done) {
 		}
 	}
 	slices.Sort(out.Doors)
+	for i := range c.AlarmAreas {
+		if a := &c.AlarmAreas[i]; !a.Off && slices.Contains(r.ArmIDs, a.ID) && c.AlarmController(a) == controller {
+			out.Areas = append(out.Areas, a.ID)
+		}
+	}
 	return out
 }
 

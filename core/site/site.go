@@ -38,6 +38,7 @@ type Config struct {
 	Screenings  []Screening
 	Emergencies []Emergency
 	Reactions   []Reaction
+	AlarmAreas  []AlarmArea
 
 	effective bool // it is as Effective gave it
 }

@@ -11,6 +11,7 @@ type Usual struct {
 	Lockdown  Emergency `json:"lockdown"`
 	Fire      Emergency `json:"fire"`
 	Reaction  Reaction  `json:"reaction"`
+	AlarmArea AlarmArea `json:"alarmArea"`
 }
 
 // UsualRules are those for a door, or none, at all hours where the schedule is that of all hours.
@@ -33,5 +34,6 @@ func UsualRules(door, always ID) Usual {
 		Lockdown:  Emergency{Does: Lockdown, Targets: all},
 		Fire:      Emergency{Does: FireRelease, Targets: all},
 		Reaction:  UsualReaction(door, always),
+		AlarmArea: UsualAlarmArea(door),
 	}
 }

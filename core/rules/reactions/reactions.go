@@ -23,6 +23,7 @@ type Rule struct {
 	Reason   pass.Reason
 	Doors    map[site.ID]bool // at which it happens; nil: at none in particular
 	Inputs   map[site.ID]bool // likewise
+	Areas    map[site.ID]bool // alarm areas, likewise
 	Minute   int              // of an hour
 	Schedule *hours.Schedule
 	Local    hours.Local
@@ -30,6 +31,7 @@ type Rule struct {
 	Do      site.Doing
 	Places  []int           // the doors to which it is done, by their place here
 	Outputs []point.Address // likewise
+	Arms    []site.ID       // likewise: alarm areas
 	Rule    site.ID         // the emergency
 	Mode    hours.Mode
 	For     time.Duration // 0: until it is ended
@@ -54,6 +56,13 @@ func RuleOf(x *site.Reaction, s *hours.Schedule, local hours.Local) *Rule {
 		}
 		r.Inputs[id] = true
 	}
+	for _, id := range x.AlarmIDs {
+		if r.Areas == nil {
+			r.Areas = map[site.ID]bool{}
+		}
+		r.Areas[id] = true
+	}
+	r.Arms = x.ArmIDs
 	return r
 }
 
@@ -68,7 +77,7 @@ func kindOf(code string) pass.Kind {
 
 // Matches reports whether an event is what the rule waits for.
 func (r *Rule) Matches(f *pass.Fact) bool {
-	return f.Kind == r.When && (r.Doors == nil || r.Doors[f.Door]) && (r.Inputs == nil || r.Inputs[f.Input]) &&
+	return f.Kind == r.When && (r.Doors == nil || r.Doors[f.Door]) && (r.Inputs == nil || r.Inputs[f.Input]) && (r.Areas == nil || r.Areas[f.Rule]) &&
 		(r.Reason == pass.NoReason || r.Reason == f.Reason)
 }
 
@@ -98,8 +107,20 @@ type memory struct {
 }
 
 type cause struct {
-	rule, door, input site.ID
-	point             string
+	rule, door, input, area site.ID
+	point                   string
+}
+
+// causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area, ends
+// as that, whichever terminal it began at.
+func causeOf(r *Rule, f *pass.Fact) cause {
+	switch {
+	case f.Kind.OfAlarmArea():
+		return cause{rule: r.ID, area: f.Rule}
+	case f.Door != 0:
+		return cause{rule: r.ID, door: f.Door, input: f.Input}
+	}
+	return cause{rule: r.ID, input: f.Input, point: f.Point}
 }
 
 // New returns the engine of some rules.
@@ -161,8 +182,7 @@ func (e *Engine) Follow(f *pass.Fact, do *pass.Effects) {
 	}
 	for _, r := range e.ends[f.Kind] {
 		for _, at := range r.Outputs {
-			delete(e.out[at].causes, cause{r.ID, f.Door, f.Input, f.Point})
-			delete(e.out[at].causes, cause{r.ID, f.Door, f.Input, ""})
+			delete(e.out[at].causes, causeOf(r, f))
 		}
 	}
 	for _, r := range e.by[f.Kind] {
@@ -190,6 +210,11 @@ func (e *Engine) react(r *Rule, f *pass.Fact, do *pass.Effects) {
 	case site.DoOn, site.DoOff:
 		for _, at := range r.Outputs {
 			e.out[at].follow(r, f)
+		}
+		return
+	case site.DoArm, site.DoDisarm:
+		for _, id := range r.Arms {
+			do.Tell(pass.Fact{At: f.At, Kind: pass.AlarmAsked, Active: r.Do == site.DoArm, Rule: id, Note: "a reaction"})
 		}
 		return
 	case site.DoRelease:
@@ -241,11 +266,7 @@ func (e *Engine) asked(f *pass.Fact) {
 // follow does with an output what a rule says.
 func (o *output) follow(r *Rule, f *pass.Fact) {
 	if r.Do == site.DoOn && r.Until {
-		at := cause{r.ID, f.Door, f.Input, f.Point}
-		if f.Door != 0 {
-			at.point = ""
-		}
-		o.causes[at] = true
+		o.causes[causeOf(r, f)] = true
 		return
 	}
 	until := hours.Instant(0)
