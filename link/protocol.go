@@ -11,6 +11,7 @@ import (
 	"amberkeystone/core/panel"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
+	"amberkeystone/core/rules/alarmarea"
 	"amberkeystone/core/site"
 )
 
@@ -53,6 +54,7 @@ type Status struct {
 	Hash     string            `json:"hash"` // the root of the image it holds; empty: none
 	Kept     int               `json:"kept"` // events that are not acknowledged yet
 	Doors    []panel.DoorState `json:"doors"`
+	Areas    []alarmarea.Now   `json:"areas,omitempty"` // its alarm areas
 
 	// Its terminals: whether a reader answers there, and what an input measures.
 	Readers   map[point.Address]bool          `json:"readers"`
@@ -108,17 +110,18 @@ type Order struct {
 	Seconds int           `json:"seconds,omitempty"` // of those: for so long; 0: until the other is wanted
 	Minutes int           `json:"minutes,omitempty"` // of louder: by the controller's own clock
 	Floors  []site.ID     `json:"floors,omitempty"`  // of release, of an elevator; none listed: all
-	What    string        `json:"what"`              // louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
+	What    string        `json:"what"`              // arm, disarm, louder, end louder, release, hold, back, lift, confirm, refuse, lockdown, end lockdown, fire or end fire
 	Doors   []site.ID     `json:"doors"`             // none listed: all of the controller
 	Mode    hours.Mode    `json:"mode"`              // of hold
 	Until   hours.Instant `json:"until,omitempty"`   // of hold; 0: until it is ended
-	Rule    site.ID       `json:"rule,omitempty"`    // of lockdown and fire: which that was made ready; 0: by hand
+	Rule    site.ID       `json:"rule,omitempty"`    // of lockdown and fire: which that was made ready; 0: by hand. Of arm and disarm: the alarm area
+	Left    []site.ID     `json:"left,omitempty"`    // of arm: doors and inputs that are left out on purpose
 	Note    string        `json:"note,omitempty"`    // who, and why
 }
 
 // Input is the order as a controller's panel takes it; ok is false where there is no such order.
 func (o *Order) Input() (in panel.Input, ok bool) {
-	in = panel.Input{Floors: o.Floors, Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Note: o.Note, On: true}
+	in = panel.Input{Floors: o.Floors, Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Left: o.Left, Note: o.Note, On: true}
 	switch o.What {
 	case "release":
 		in.Kind = panel.Release
@@ -128,6 +131,10 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 		in.Kind, in.On, in.Outputs, in.By = panel.Drive, o.What == "output on", o.Outputs, time.Duration(o.Seconds)*time.Second
 	case "output back":
 		in.Kind, in.Outputs = panel.LetGo, o.Outputs
+	case "arm":
+		in.Kind = panel.Arm
+	case "disarm":
+		in.Kind, in.On = panel.Arm, false
 	case "end louder":
 		in.Kind, in.On = panel.Louder, false
 	case "lift":

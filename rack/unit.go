@@ -424,7 +424,7 @@ func (u *unit) status() link.Status {
 		s.Updating, s.Percent, s.Interrupted = u.update.release.Version, u.update.percent, ""
 	}
 	if u.panel != nil {
-		s.Doors = u.panel.Doors()
+		s.Doors, s.Areas = u.panel.Doors(), u.panel.AlarmAreas()
 	}
 	return s
 }

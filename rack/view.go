@@ -9,6 +9,7 @@ import (
 	"amberkeystone/core/panel"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/point"
+	"amberkeystone/core/rules/alarmarea"
 )
 
 // View is what a person sees who stands before a stand-in.
@@ -31,6 +32,7 @@ type View struct {
 	Inputs   []InputView       `json:"inputs"`
 	Outputs  []OutputView      `json:"outputs"`
 	Doors    []panel.DoorState `json:"doors"` // as the controller tells them
+	Areas    []alarmarea.Now   `json:"areas,omitempty"`
 	Recent   []pass.Fact       `json:"recent"`
 	Reads    []RawRead         `json:"reads,omitempty"` // while it holds nothing
 }
@@ -105,7 +107,7 @@ func (u *unit) view() View {
 		v.Code = u.kept.Maybe.Code
 	}
 	if u.panel != nil {
-		v.Doors = u.panel.Doors()
+		v.Doors, v.Areas = u.panel.Doors(), u.panel.AlarmAreas()
 	}
 	for _, at := range u.world.order {
 		switch at.Kind {

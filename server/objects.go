@@ -87,6 +87,8 @@ func (s *Server) objectRoutes(api huma.API) {
 	routes[site.Screening](s, api, "screening", "screenings", nil)
 	routes[site.Emergency](s, api, "emergency", "emergencies", nil)
 	routes[site.Reaction](s, api, "reaction", "reactions", nil)
+	routes[site.AlarmArea](s, api, "alarmArea", "alarm-areas", nil)
+	s.alarmAreaRoutes(api)
 	s.reactionRoutes(api)
 	s.ruleRoutes(api)
 	s.elevatorRoutes(api)
@@ -219,6 +221,8 @@ func (s *Server) check(v any) site.Faults {
 		if loop := c.ReactionLoop(v); loop != nil && len(faults) == 0 {
 			faults = append(faults, site.Fault{Field: "do", Words: s.current().LoopWords(loop)})
 		}
+	case *site.AlarmArea:
+		faults = append(faults, s.current().Config.CheckAlarmArea(v)...)
 	case *site.Interlock:
 		faults = append(faults, s.current().Config.CheckInterlock(v)...)
 	case *site.Input:

@@ -229,7 +229,7 @@ func (s *Server) callNow(ctx context.Context, c site.ID, o link.Order) error {
 	}
 	s.mu.Lock()
 	if u := s.units[c]; u != nil && u.online {
-		u.status.Doors = st.Doors
+		u.status.Doors, u.status.Areas = st.Doors, st.Areas
 	}
 	s.mu.Unlock()
 	return nil

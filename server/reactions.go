@@ -32,7 +32,15 @@ type reacting struct {
 	once   sync.Once
 }
 
-type cause struct{ controller, door, input site.ID }
+type cause struct{ controller, door, input, area site.ID }
+
+// causeOf is what began with an event at a controller, as it will be named when it ends.
+func causeOf(controller site.ID, f *pass.Fact) cause {
+	if f.Kind.OfAlarmArea() {
+		return cause{controller: controller, area: f.Rule}
+	}
+	return cause{controller: controller, door: f.Door, input: f.Input}
+}
 
 // happened is something that may set reactions off.
 type happened struct {
@@ -195,7 +203,7 @@ func (s *Server) orderAcross(b *prove.Book, r *site.Reaction, controller site.ID
 			set = map[cause]bool{}
 			s.reacting.causes[r.ID] = set
 		}
-		set[cause{controller, f.Door, f.Input}] = true
+		set[causeOf(controller, f)] = true
 	}
 	for id, done := range across {
 		s.giveOrder(b, id, o, done)
@@ -205,7 +213,7 @@ func (s *Server) orderAcross(b *prove.Book, r *site.Reaction, controller site.ID
 // ended turns the outputs at other controllers off again once nothing of what a reaction waits for lasts any more.
 func (s *Server) ended(b *prove.Book, r *site.Reaction, controller site.ID, f *pass.Fact) {
 	set := s.reacting.causes[r.ID]
-	at := cause{controller, f.Door, f.Input}
+	at := causeOf(controller, f)
 	if !set[at] {
 		return
 	}
@@ -219,6 +227,17 @@ func (s *Server) ended(b *prove.Book, r *site.Reaction, controller site.ID, f *p
 
 func (s *Server) giveOrder(b *prove.Book, controller site.ID, o link.Order, done site.Done) {
 	o.Doors, o.Outputs = done.Doors, done.Outputs
+	if len(done.Areas) > 0 {
+		for _, area := range done.Areas {
+			o.Rule = area
+			s.giveOne(b, controller, o)
+		}
+		return
+	}
+	s.giveOne(b, controller, o)
+}
+
+func (s *Server) giveOne(b *prove.Book, controller site.ID, o link.Order) {
 	ctx, stop := context.WithTimeout(s.ctx, 5*time.Second)
 	defer stop()
 	one := s.oneOrder(controller)
@@ -316,7 +335,7 @@ type ReactionOffer struct {
 type MayBe struct {
 	Code  string `json:"code"`
 	Words string `json:"words"`
-	Place string `json:"place" doc:"Of a happening: doors, inputs, controllers, area, or none"`
+	Place string `json:"place" doc:"Of a happening: doors, inputs, controllers, area, alarm areas, or none"`
 	Ends  bool   `json:"ends" doc:"Of a happening: it has an end"`
 }
 

@@ -104,6 +104,11 @@ func (s *Server) ruleWords(v any) string {
 		return m.Words + " " + m.Effect
 	case *site.Emergency:
 		return b.EmergencyWords(x)
+	case *site.AlarmArea:
+		m := b.MeaningOfAlarmArea(x)
+		return m.Arms + " " + m.Keeps + " " + m.Raises
+	case *site.Reaction:
+		return b.MeaningOfReaction(x).Words
 	}
 	return ""
 }

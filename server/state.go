@@ -23,7 +23,10 @@ type Counts struct {
 	Finds   int `json:"findings" doc:"Findings in the hours that are wrong or risky"`
 	People  int `json:"people" doc:"Findings about people and what they hold that are wrong or risky"`
 	Rules   int `json:"rules" doc:"Findings about rules that are wrong or risky"`
-	Build   int `json:"build" doc:"Findings in what is built that are wrong or risky"`
+	// Guard is of the alarm areas.
+	Guard     string `json:"guard,omitempty" doc:"Which alarm areas are armed, or in alarm, in short; none: all are disarmed"`
+	Intrusion bool   `json:"intrusion,omitempty" doc:"One of them is in alarm"`
+	Build     int    `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
 
 // Patch is what has changed of the live state since the patch before: the doors and controllers that differ, whole, and
@@ -156,6 +159,7 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 			c.Finds++
 		}
 	}
+	c.Guard, c.Intrusion = s.guard()
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	keyed := map[string]bool{}

@@ -309,3 +309,21 @@ func (b *Book) ArmOrder(id site.ID, left []site.ID) (a *site.AlarmArea, fs site.
 	}
 	return a, fs
 }
+
+// GuardWords says which alarm areas are in alarm and which are armed, as briefly as a band wants it; nothing where none
+// is.
+func GuardWords(armed, alarms []string) string {
+	short := func(names []string) string {
+		if len(names) == 1 {
+			return names[0]
+		}
+		return fmt.Sprintf("%d areas", len(names))
+	}
+	switch {
+	case len(alarms) > 0:
+		return "Alarm: " + short(alarms)
+	case len(armed) > 0:
+		return short(armed) + " armed"
+	}
+	return ""
+}

@@ -12,6 +12,7 @@ type reaction struct {
 	At          []where        `json:"at,omitempty"`
 	Inputs      []terminal     `json:"inputs,omitempty"`
 	Controllers []string       `json:"controllers,omitempty"`
+	AlarmAreas  []string       `json:"alarmAreas,omitempty"`
 	Area        string         `json:"area,omitempty"`
 	Count       int            `json:"count,omitempty"`
 	Hour        string         `json:"hour,omitempty"`
@@ -19,6 +20,7 @@ type reaction struct {
 	Do          site.Doing     `json:"do"`
 	To          []where        `json:"to,omitempty"`
 	Outputs     []terminal     `json:"outputs,omitempty"`
+	Arms        []string       `json:"arms,omitempty"`   // alarm areas, or disarms
 	Starts      string         `json:"starts,omitempty"` // an emergency
 	Mode        string         `json:"mode,omitempty"`
 	Seconds     int            `json:"seconds,omitempty"`
@@ -42,7 +44,13 @@ func (n *naming) reactions(f *file, c *site.Config) {
 			ID: n.add("reaction", x.Name), Name: x.Name, When: x.When, Reason: x.Reason, Count: x.Count, Hour: x.Hour, Do: x.Do, Mode: x.Mode,
 			Seconds: x.Seconds, Until: x.Until, Text: x.Text, Address: x.Address, Off: x.Off, ScheduleID: n.find(at, "schedule", x.Schedule),
 			At: n.targets(at, x.At), To: n.targets(at, x.To), InputIDs: n.terminals(at, "input", x.Inputs), OutputIDs: n.terminals(at, "output", x.Outputs),
-			SourceIDs: []site.ID{},
+			SourceIDs: []site.ID{}, AlarmIDs: []site.ID{}, ArmIDs: []site.ID{},
+		}
+		for _, name := range x.AlarmAreas {
+			r.AlarmIDs = append(r.AlarmIDs, n.find(at, "alarm area", name))
+		}
+		for _, name := range x.Arms {
+			r.ArmIDs = append(r.ArmIDs, n.find(at, "alarm area", name))
 		}
 		for _, name := range x.Controllers {
 			r.SourceIDs = append(r.SourceIDs, n.find(at, "controller", name))
@@ -106,6 +114,12 @@ func writeReactions(f *file, c *site.Config, name map[site.ID]string, floors map
 		}
 		for _, id := range r.SourceIDs {
 			x.Controllers = append(x.Controllers, name[id])
+		}
+		for _, id := range r.AlarmIDs {
+			x.AlarmAreas = append(x.AlarmAreas, c.AlarmArea(id).Name)
+		}
+		for _, id := range r.ArmIDs {
+			x.Arms = append(x.Arms, c.AlarmArea(id).Name)
 		}
 		f.Reactions = append(f.Reactions, x)
 	}

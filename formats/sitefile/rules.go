@@ -139,6 +139,7 @@ func (n *naming) rules(f *file, c *site.Config) {
 	n.together(f, c, doors)
 	n.screenings(f, c, doors, person)
 	n.emergencies(f, c)
+	n.alarmAreas(f, c, doors)
 	n.reactions(f, c)
 }
 
@@ -241,5 +242,6 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string, floors map[sit
 		}
 		f.Emergencies = append(f.Emergencies, out)
 	}
+	writeAlarmAreas(f, c, name)
 	writeReactions(f, c, name, floors)
 }

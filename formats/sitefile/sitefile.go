@@ -51,6 +51,7 @@ type file struct {
 	Screenings []screening `json:"screenings,omitempty"`
 
 	Emergencies []emergency `json:"emergencies,omitempty"`
+	AlarmAreas  []alarmArea `json:"alarmAreas,omitempty"`
 	Reactions   []reaction  `json:"reactions,omitempty"`
 }
 

@@ -224,14 +224,23 @@ func TestNewFormsComeBack(t *testing.T) {
 	}
 	c.Emergencies = []site.Emergency{{ID: 9006, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtFloor, ID: c.Floors[1].ID}}, Overrides: true, Reads: 4, CardEnds: true}}
 	c.Inputs = append(c.Inputs, site.Input{ID: 9007, Name: "Panic button", ControllerID: x.ID, At: point.At(point.Input, 11), Use: site.InputLockdown, Contact: site.NormallyOpen, EmergencyID: 9006})
+	watched := site.UsualAlarmArea(d.ID)
+	watched.ID, watched.Name, watched.Inputs = 9008, "Counter", []site.Watched{{InputID: 9007, OnWay: true}}
+	watched.Single, watched.ScheduleID = true, c.Schedules[2].ID
+	c.AlarmAreas = []site.AlarmArea{watched}
+	arms := site.UsualReaction(0, c.Schedules[0].ID)
+	arms.ID, arms.Name, arms.When, arms.AlarmIDs, arms.Do, arms.ArmIDs, arms.Until = 9009, "After it", site.WhenNotArmed, []site.ID{9008}, site.DoDisarm, []site.ID{9008}, false
+	c.Reactions = append(c.Reactions, arms)
 	c.Settings.PINLocks = site.LocksCard
-	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
+	c.Levels[0].Overrides, c.Levels[0].LocksDown, c.Levels[0].Arms, c.Levels[0].Disarms = true, true, true, true
 	out, err := sitefile.Write(c)
 	require.NoError(t, err)
 	require.NoError(t, valid(t, schema(t), out))
 	again, err := sitefile.Parse(out, []byte("k"))
 	require.NoError(t, err)
 	assert.True(t, again.Screenings[0].LogOnly && again.Screenings[1].Off)
+	assert.Equal(t, again.Inputs[len(again.Inputs)-1].ID, again.AlarmAreas[0].Inputs[0].InputID)
+	assert.Equal(t, []site.ID{again.AlarmAreas[0].ID}, again.Reactions[len(again.Reactions)-1].ArmIDs)
 	assert.Equal(t, again.Emergencies[0].ID, again.Inputs[len(again.Inputs)-1].EmergencyID)
 	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
 	twice, err := sitefile.Write(again)

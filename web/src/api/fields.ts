@@ -3,6 +3,63 @@
 export type FieldSaid = { title: string; unit?: string; min?: number; max?: number; longest?: number; pattern?: string }
 
 export const fields: Record<string, FieldSaid> = {
+  "AlarmArea.alarmIds": {
+    "title": "On during an alarm"
+  },
+  "AlarmArea.armedIds": {
+    "title": "On while armed"
+  },
+  "AlarmArea.delayIds": {
+    "title": "On while a delay runs"
+  },
+  "AlarmArea.doorIds": {
+    "title": "Doors"
+  },
+  "AlarmArea.entryDelay": {
+    "title": "Entry delay",
+    "unit": "s",
+    "min": 0,
+    "max": 300
+  },
+  "AlarmArea.exitDelay": {
+    "title": "Exit delay",
+    "unit": "s",
+    "min": 0,
+    "max": 300
+  },
+  "AlarmArea.inputs": {
+    "title": "Inputs"
+  },
+  "AlarmArea.keyId": {
+    "title": "Armed by the input"
+  },
+  "AlarmArea.keyWorks": {
+    "title": "The input"
+  },
+  "AlarmArea.name": {
+    "title": "Name",
+    "longest": 80
+  },
+  "AlarmArea.off": {
+    "title": "Not in use"
+  },
+  "AlarmArea.reads": {
+    "title": "Reads of a card that arm and disarm",
+    "min": 2,
+    "max": 3
+  },
+  "AlarmArea.scheduleId": {
+    "title": "Armed during"
+  },
+  "AlarmArea.single": {
+    "title": "One read disarms"
+  },
+  "AlarmArea.sounds": {
+    "title": "The alarm sounds for",
+    "unit": "s",
+    "min": 5,
+    "max": 1800
+  },
   "Area.exemptIds": {
     "title": "Exempt"
   },
@@ -567,6 +624,12 @@ export const fields: Record<string, FieldSaid> = {
   "Level.approves": {
     "title": "Approves others"
   },
+  "Level.arms": {
+    "title": "Arms alarm areas"
+  },
+  "Level.disarms": {
+    "title": "Disarms alarm areas"
+  },
   "Level.entries": {
     "title": "Where and when"
   },
@@ -738,8 +801,14 @@ export const fields: Record<string, FieldSaid> = {
     "title": "To",
     "longest": 200
   },
+  "Reaction.alarmIds": {
+    "title": "Alarm areas"
+  },
   "Reaction.areaId": {
     "title": "Area"
+  },
+  "Reaction.armIds": {
+    "title": "Alarm areas"
   },
   "Reaction.at": {
     "title": "At"
@@ -1008,5 +1077,11 @@ export const fields: Record<string, FieldSaid> = {
   },
   "Toggle.single": {
     "title": "A single read ends it"
+  },
+  "Watched.inputId": {
+    "title": "Input"
+  },
+  "Watched.onWay": {
+    "title": "On the way in and out"
   }
 }

@@ -55,6 +55,89 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/alarm-areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAlarmArea"];
+        put?: never;
+        post: operations["addAlarmArea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alarm-areas-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Alarm areas, and what they are in */
+        get: operations["alarmAreasNow"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alarm-areas/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAlarmArea"];
+        put: operations["saveAlarmArea"];
+        post?: never;
+        delete: operations["removeAlarmArea"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alarm-areas/{id}/arm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Arms an alarm area */
+        post: operations["arm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alarm-areas/{id}/disarm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Disarms an alarm area */
+        post: operations["disarm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/areas": {
         parameters: {
             query?: never;
@@ -2412,6 +2495,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rules/alarm-area": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an alarm area does; it need not be saved */
+        post: operations["alarmAreaMeaning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rules/area": {
         parameters: {
             query?: never;
@@ -3048,6 +3148,138 @@ export interface components {
             /** @description IANA time zone */
             zone: string;
         };
+        AlarmArea: {
+            /**
+             * On during an alarm
+             * @description Outputs that are on during an alarm
+             */
+            alarmIds: number[];
+            /**
+             * On while armed
+             * @description Outputs that are on while it is armed
+             */
+            armedIds: number[];
+            /**
+             * On while a delay runs
+             * @description Outputs that are on while a delay runs
+             */
+            delayIds: number[];
+            /**
+             * Doors
+             * @description Its doors, of one controller. While it is armed only those come in who may disarm it
+             */
+            doorIds: number[];
+            /**
+             * Entry delay
+             * Format: int64
+             * @description From the opening of a door by somebody who may until the alarm: so long may they still disarm it
+             */
+            entryDelay: number;
+            /**
+             * Exit delay
+             * Format: int64
+             * @description From arming until it is armed: so long may people still leave
+             */
+            exitDelay: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Inputs
+             * @description Inputs of that controller which raise the alarm while it is armed
+             */
+            inputs: components["schemas"]["Watched"][];
+            /**
+             * Armed by the input
+             * Format: int64
+             * @description The input that arms it, of the same controller; 0: none
+             */
+            keyId?: number;
+            /**
+             * The input
+             * @description holds: armed while the input is active. turns: each time it becomes active. arms: it never disarms
+             * @enum {string}
+             */
+            keyWorks?: "holds" | "turns" | "arms";
+            /** Name */
+            name: string;
+            /**
+             * Not in use
+             * @description Not in use; its settings are kept
+             */
+            off?: boolean;
+            /**
+             * Reads of a card that arm and disarm
+             * Format: int64
+             * @description So many reads of one card in a row at its doors arm it, and disarm it, by those whose level may; 0: no card does
+             */
+            reads?: number;
+            /**
+             * Armed during
+             * Format: int64
+             * @description It is armed when this opens, and disarmed when it closes; 0: at no hour
+             */
+            scheduleId?: number;
+            /**
+             * One read disarms
+             * @description One read by somebody who may disarm it disarms it
+             */
+            single?: boolean;
+            /**
+             * The alarm sounds for
+             * Format: int64
+             * @description So long its alarm outputs are on, unless it is disarmed before
+             */
+            sounds: number;
+        };
+        AlarmAreaMeaning: {
+            /** @description Who or what arms and disarms it */
+            arms: string;
+            /** @description Who comes in while it is armed */
+            keeps: string;
+            /** @description What raises the alarm, and what follows */
+            raises: string;
+            /** @description What it stands in for, and where it works */
+            standIn: string;
+            /** @description What would not work */
+            wrong: string[];
+        };
+        AlarmAreaNow: {
+            controller: string;
+            /** Format: int64 */
+            id: number;
+            meaning: components["schemas"]["AlarmAreaMeaning"];
+            /** @description Its doors and inputs */
+            members: components["schemas"]["AlarmMember"][];
+            name: string;
+            off: boolean;
+            /**
+             * @description Unknown: its controller does not answer, or has not been sent it yet
+             * @enum {string}
+             */
+            state: "disarmed" | "leaving" | "armed" | "entering" | "alarm" | "unknown";
+            /**
+             * Format: int64
+             * @description Of a delay or of what sounds: when it ends, by the server's clock, Unix milliseconds
+             */
+            until?: number;
+            /** @description What it is in, since when and by whom; of unknown: why */
+            words: string;
+        };
+        AlarmMember: {
+            /** Format: int64 */
+            id: number;
+            /** @description Else it is a door */
+            input: boolean;
+            /** @description It was left out on purpose */
+            left: boolean;
+            name: string;
+            /** @description It lies on the way in and out */
+            onWay: boolean;
+            /** @description It stands open, or its wire is in trouble: it prevents arming */
+            open: boolean;
+            /** @description It has raised the alarm that is on */
+            raised: boolean;
+        };
         Answer: {
             /** @description Of an elevator: which floors they reach then, the lowest first */
             floors?: components["schemas"]["FloorAnswer"][];
@@ -3175,6 +3407,10 @@ export interface components {
             out: boolean;
             /** @description What is inside */
             to: string;
+        };
+        ArmWish: {
+            /** @description Doors and inputs of it that are left out on purpose */
+            left: number[];
         };
         Around: {
             after?: components["schemas"]["Place"];
@@ -3414,7 +3650,7 @@ export interface components {
              * @description What sort of thing differs
              * @enum {string}
              */
-            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "screening" | "emergency" | "reaction" | "person";
+            kind: "everything" | "settings" | "door" | "input" | "output" | "holiday type" | "holiday" | "plan" | "schedule" | "dated change" | "level" | "interlock" | "area" | "group" | "several proofs" | "screening" | "emergency" | "reaction" | "alarm area" | "person";
             words: string;
         };
         ChangeLine: {
@@ -5039,6 +5275,16 @@ export interface components {
              * @description Who has it approves others, where a door wants that
              */
             approves?: boolean;
+            /**
+             * Arms alarm areas
+             * @description Who has it arms alarm areas by reads in a row
+             */
+            arms?: boolean;
+            /**
+             * Disarms alarm areas
+             * @description Who has it disarms alarm areas too, and comes in while they are armed
+             */
+            disarms?: boolean;
             /** Where and when */
             entries: components["schemas"]["Entry"][];
             /** Format: int64 */
@@ -5269,7 +5515,7 @@ export interface components {
             code: string;
             /** @description Of a happening: it has an end */
             ends: boolean;
-            /** @description Of a happening: doors, inputs, controllers, area, or none */
+            /** @description Of a happening: doors, inputs, controllers, area, alarm areas, or none */
             place: string;
             words: string;
         };
@@ -5494,6 +5740,10 @@ export interface components {
              * @description Controllers that answer and are not in service anywhere
              */
             found: number;
+            /** @description Which alarm areas are armed, or in alarm, in short; none: all are disarmed */
+            guard?: string;
+            /** @description One of them is in alarm */
+            intrusion?: boolean;
             /**
              * Format: int64
              * @description Controllers that lack something
@@ -5562,6 +5812,17 @@ export interface components {
              * @description How many PINs of this length there are
              */
             possible: number;
+        };
+        PageAlarmArea: {
+            items: components["schemas"]["VersionedAlarmArea"][];
+            /** @description Give it as after to read on; none: this was the end */
+            next?: string;
+            /** Format: int64 */
+            total: number;
+            /** @description What points to each item: how many, by their kind */
+            used: {
+                [key: string]: number;
+            }[];
         };
         PageArea: {
             items: components["schemas"]["VersionedArea"][];
@@ -6207,11 +6468,21 @@ export interface components {
              */
             address?: string;
             /**
+             * Alarm areas
+             * @description Of what happens to alarm areas: which; none listed: any
+             */
+            alarmIds: number[];
+            /**
              * Area
              * Format: int64
              * @description Of occupied
              */
             areaId?: number;
+            /**
+             * Alarm areas
+             * @description Of arm and disarm: which alarm areas
+             */
+            armIds: number[];
             /**
              * At
              * @description Of what happens at doors: where; none listed: at any door
@@ -6227,7 +6498,7 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "release" | "hold" | "back" | "lockdown" | "fire" | "output on" | "output off" | "tell" | "mail" | "camera" | "call";
+            do: "release" | "hold" | "back" | "lockdown" | "fire" | "output on" | "output off" | "arm" | "disarm" | "tell" | "mail" | "camera" | "call";
             /**
              * Which
              * Format: int64
@@ -6304,7 +6575,7 @@ export interface components {
              * When
              * @enum {string}
              */
-            when: "granted" | "refused" | "entered" | "not-taken" | "forced" | "held-warning" | "held-open" | "exit-request" | "first-card" | "duress" | "keypad-locked" | "hold" | "hold-ended" | "released-once" | "lockdown" | "lockdown-ended" | "fire" | "fire-ended" | "floor-chosen" | "reader-lost" | "reader-tamper" | "input-active" | "input-rest" | "wire-cut" | "mains-lost" | "battery-low" | "tamper" | "offline" | "occupied" | "hour";
+            when: "granted" | "refused" | "entered" | "not-taken" | "forced" | "held-warning" | "held-open" | "exit-request" | "first-card" | "duress" | "keypad-locked" | "hold" | "hold-ended" | "released-once" | "lockdown" | "lockdown-ended" | "fire" | "fire-ended" | "floor-chosen" | "reader-lost" | "reader-tamper" | "input-active" | "input-rest" | "wire-cut" | "mains-lost" | "battery-low" | "tamper" | "armed" | "not-armed" | "arming-failed" | "disarmed" | "entering" | "intrusion" | "offline" | "occupied" | "hour";
         };
         ReactionMeaning: {
             /** @description It works with the server down */
@@ -7454,6 +7725,7 @@ export interface components {
             says?: string;
         };
         Usual: {
+            alarmArea: components["schemas"]["AlarmArea"];
             area: components["schemas"]["Area"];
             fire: components["schemas"]["Emergency"];
             group: components["schemas"]["Group"];
@@ -7463,6 +7735,11 @@ export interface components {
             reaction: components["schemas"]["Reaction"];
             screening: components["schemas"]["Screening"];
             toggle: components["schemas"]["Toggle"];
+        };
+        VersionedAlarmArea: {
+            /** Format: int64 */
+            rev: number;
+            value: components["schemas"]["AlarmArea"];
         };
         VersionedArea: {
             /** Format: int64 */
@@ -7608,6 +7885,18 @@ export interface components {
             number: string;
             /** Format: int64 */
             personId: number;
+        };
+        Watched: {
+            /**
+             * Input
+             * Format: int64
+             */
+            inputId: number;
+            /**
+             * On the way in and out
+             * @description It lies on the way in and out: it is left alone while a delay runs, and does not prevent arming
+             */
+            onWay?: boolean;
         };
         Way: {
             /** @description Of an elevator: which floors it releases */
@@ -7821,6 +8110,271 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Visit"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listAlarmArea: {
+        parameters: {
+            query?: {
+                /** @description Look for this in names */
+                q?: string;
+                limit?: number;
+                offset?: number;
+                /** @description The next of the page before */
+                after?: string;
+                /** @description A column, with - before it for the other way round; none: by name */
+                sort?: string;
+                /** @description Conditions as column=value; all have to hold */
+                where?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageAlarmArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addAlarmArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlarmArea"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedAlarmArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    alarmAreasNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmAreaNow"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getAlarmArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedAlarmArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveAlarmArea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionedAlarmArea"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionedAlarmArea"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    removeAlarmArea: {
+        parameters: {
+            query: {
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    arm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArmWish"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmAreaNow"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    disarm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmAreaNow"];
                 };
             };
             /** @description Error */
@@ -14644,6 +15198,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulesOverview"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    alarmAreaMeaning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlarmArea"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlarmAreaMeaning"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,190 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/prove"
+	"amberkeystone/core/rules/alarmarea"
+	"amberkeystone/core/site"
+	"amberkeystone/link"
+	"amberkeystone/store"
+)
+
+// AlarmAreaNow is an alarm area, and what it is in.
+type AlarmAreaNow struct {
+	ID         site.ID                `json:"id"`
+	Name       string                 `json:"name"`
+	Controller string                 `json:"controller"`
+	Off        bool                   `json:"off"`
+	State      string                 `json:"state" enum:"disarmed,leaving,armed,entering,alarm,unknown" doc:"Unknown: its controller does not answer, or has not been sent it yet"`
+	Words      string                 `json:"words" doc:"What it is in, since when and by whom; of unknown: why"`
+	Until      hours.Instant          `json:"until,omitempty" doc:"Of a delay or of what sounds: when it ends, by the server's clock, Unix milliseconds"`
+	Members    []AlarmMember          `json:"members" doc:"Its doors and inputs"`
+	Meaning    prove.AlarmAreaMeaning `json:"meaning"`
+}
+
+// AlarmMember is a door or an input of an alarm area.
+type AlarmMember struct {
+	ID     site.ID `json:"id"`
+	Name   string  `json:"name"`
+	Input  bool    `json:"input" doc:"Else it is a door"`
+	OnWay  bool    `json:"onWay" doc:"It lies on the way in and out"`
+	Open   bool    `json:"open" doc:"It stands open, or its wire is in trouble: it prevents arming"`
+	Left   bool    `json:"left" doc:"It was left out on purpose"`
+	Raised bool    `json:"raised" doc:"It has raised the alarm that is on"`
+}
+
+// areaState finds what a controller tells of an alarm area; ok is false where it tells nothing.
+func (s *Server) areaState(a *site.AlarmArea) (n alarmarea.Now, why string, ok bool) {
+	b := s.current()
+	c := b.Config.AlarmController(a)
+	drift := s.driftAt(c)
+	s.mu.RLock()
+	defer s.mu.RUnlock()
+	u := s.units[c]
+	if u == nil || !u.online {
+		return n, b.Name(c) + " does not answer", false
+	}
+	for _, x := range u.status.Areas {
+		if x.Area == a.ID {
+			x.Until, x.Since = byServer(x.Until, drift), byServer(x.Since, drift)
+			return x, "", true
+		}
+	}
+	return n, "It is not sent yet: " + b.Name(c) + " does not know it", false
+}
+
+// byServer is an instant of a controller by the server's clock; 0 stays none.
+func byServer(t, drift hours.Instant) hours.Instant {
+	if t == 0 {
+		return 0
+	}
+	return t - drift
+}
+
+func (s *Server) alarmAreaNow(b *prove.Book, a *site.AlarmArea) AlarmAreaNow {
+	out := AlarmAreaNow{
+		ID: a.ID, Name: a.Name, Off: a.Off, State: "unknown", Controller: b.Name(b.Config.AlarmController(a)), Meaning: b.MeaningOfAlarmArea(a),
+		Members: []AlarmMember{},
+	}
+	n, why, ok := s.areaState(a)
+	switch {
+	case a.Off:
+		out.Words = "Not in use"
+	case !ok:
+		out.Words = why
+	default:
+		out.State, out.Words, out.Until = n.State.String(), b.AlarmStateWords(&n, s.now()), n.Until
+	}
+	add := func(id site.ID, input, way bool) {
+		out.Members = append(out.Members, AlarmMember{id, b.Name(id), input, way, slices.Contains(n.StandOpen, id), slices.Contains(n.Left, id), slices.Contains(n.Raised, id)})
+	}
+	for _, id := range a.DoorIDs {
+		add(id, false, false)
+	}
+	for _, w := range a.Inputs {
+		add(w.InputID, true, w.OnWay)
+	}
+	return out
+}
+
+func (s *Server) alarmAreasNow() []AlarmAreaNow {
+	b, out := s.current(), []AlarmAreaNow{}
+	for i := range b.Config.AlarmAreas {
+		out = append(out, s.alarmAreaNow(b, &b.Config.AlarmAreas[i]))
+	}
+	return out
+}
+
+// guard is what the band says of the alarm areas: which are armed, and whether one is in alarm.
+func (s *Server) guard() (words string, alarm bool) {
+	b := s.current()
+	var armed, alarms []string
+	for i := range b.Config.AlarmAreas {
+		a := &b.Config.AlarmAreas[i]
+		switch n, _, ok := s.areaState(a); {
+		case !ok || a.Off:
+		case n.State == alarmarea.Alarm:
+			alarms = append(alarms, a.Name)
+		case n.State != alarmarea.Disarmed:
+			armed = append(armed, a.Name)
+		}
+	}
+	return prove.GuardWords(armed, alarms), len(alarms) > 0
+}
+
+// ArmWish is how an alarm area is armed.
+type ArmWish struct {
+	Left []site.ID `json:"left" maxItems:"500" doc:"Doors and inputs of it that are left out on purpose"`
+}
+
+// arm arms or disarms an alarm area at its controller, now; what does not answer is told of it no later.
+func (s *Server) arm(ctx context.Context, id site.ID, on bool, left []site.ID) (AlarmAreaNow, error) {
+	b := s.current()
+	a, faults := b.ArmOrder(id, left)
+	if len(faults) > 0 {
+		return AlarmAreaNow{}, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
+	}
+	if _, why, ok := s.areaState(a); !ok {
+		return AlarmAreaNow{}, huma.Error503ServiceUnavailable(why + ". Nothing was done.")
+	}
+	c, o := b.Config.AlarmController(a), link.Order{What: "disarm", Rule: id, Left: left, Note: s.who(ctx), Doors: a.DoorIDs}
+	if on {
+		o.What = "arm"
+	}
+	one := s.oneOrder(c)
+	one.Lock()
+	err := s.callNow(ctx, c, o)
+	one.Unlock()
+	if err != nil {
+		return AlarmAreaNow{}, huma.Error503ServiceUnavailable(b.Name(c) + " does not answer. Nothing was done.")
+	}
+	s.poke()
+	now := s.alarmAreaNow(b, a)
+	if on && now.State == alarmarea.Disarmed.String() {
+		return now, &store.Taken{Field: "left", Words: a.Name + " is not armed: " + strings.TrimPrefix(now.Words, "Disarmed; ") + ". Close it, or leave it out"}
+	}
+	words := map[bool]string{true: "armed", false: "disarmed"}[on]
+	if on && len(left) > 0 {
+		words += " without " + strings.Join(namesOf(b, left), ", ")
+	}
+	return now, s.Store.Note(ctx, s.who(ctx), words, "alarm area", a.ID, a.Name)
+}
+
+func namesOf(b *prove.Book, ids []site.ID) (out []string) {
+	for _, id := range ids {
+		out = append(out, b.Name(id))
+	}
+	return out
+}
+
+func (s *Server) alarmAreaRoutes(api huma.API) {
+	op := func(id, method, path, words string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: method, Path: path, Summary: words, Tags: []string{"rules"}}
+	}
+	huma.Register(api, op("alarmAreasNow", http.MethodGet, "/api/alarm-areas-now", "Alarm areas, and what they are in"),
+		func(context.Context, *struct{}) (*output[[]AlarmAreaNow], error) { return give(s.alarmAreasNow(), nil) })
+	huma.Register(api, op("alarmAreaMeaning", http.MethodPost, "/api/rules/alarm-area", "What an alarm area does; it need not be saved"),
+		func(_ context.Context, in *struct{ Body site.AlarmArea }) (*output[prove.AlarmAreaMeaning], error) {
+			return give(s.current().MeaningOfAlarmArea(&in.Body), nil)
+		})
+	huma.Register(api, op("arm", http.MethodPost, "/api/alarm-areas/{id}/arm", "Arms an alarm area"),
+		func(ctx context.Context, in *struct {
+			ID   site.ID `path:"id"`
+			Body ArmWish
+		}) (*output[AlarmAreaNow], error) {
+			return give(s.arm(ctx, in.ID, true, in.Body.Left))
+		})
+	huma.Register(api, op("disarm", http.MethodPost, "/api/alarm-areas/{id}/disarm", "Disarms an alarm area"),
+		func(ctx context.Context, in *struct {
+			ID site.ID `path:"id"`
+		}) (*output[AlarmAreaNow], error) {
+			return give(s.arm(ctx, in.ID, false, nil))
+		})
+}
