@@ -8,6 +8,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
+	"amberkeystone/core/rules/alarmarea"
 	"amberkeystone/core/site"
 )
 
@@ -100,7 +101,7 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 // controllers, none listed: all. The relay passes it on; a controller that is cut off goes on with what it knows, and
 // is told in the order of the orders when it is back. Being told twice is the same as once.
 func (w *World) Order(at hours.Instant, in panel.Input) error {
-	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release && in.Kind != panel.Cleared && in.Kind != panel.Confirm {
+	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release && in.Kind != panel.Cleared && in.Kind != panel.Confirm && in.Kind != panel.Arm {
 		return fmt.Errorf("input %d is not an order to doors", in.Kind)
 	}
 	w.Run(at)
@@ -117,6 +118,14 @@ func (w *World) tell(i int) {
 	for ; !u.cut && u.cursor < len(w.relay); u.cursor++ {
 		w.take(i, u.panel.Step(w.now, w.relay[u.cursor]))
 	}
+}
+
+// AlarmAreas returns what a controller says of its alarm areas, or nil where it is not in this world.
+func (w *World) AlarmAreas(controller site.ID) []alarmarea.Now {
+	if i, ok := w.place[controller]; ok {
+		return w.units[i].panel.AlarmAreas()
+	}
+	return nil
 }
 
 // Doors returns what a controller says of its doors, or nil where it is not in this world.

@@ -2,6 +2,7 @@ package review
 
 import (
 	"fmt"
+	"slices"
 
 	"amberkeystone/core/site"
 )
@@ -22,6 +23,12 @@ func (d *desk) reactions() {
 				note("reaction-never", Risky, fmt.Sprintf("%s waits until %s, and %s: it never comes.", r.Name, r.When.Words(), lacks),
 					"Fit what tells of it, choose other doors, or wait for something else.")
 			}
+		}
+		if r.When.Place() == "alarm areas" && !slices.ContainsFunc(d.c.AlarmAreas, func(a site.AlarmArea) bool {
+			return !a.Off && (len(r.AlarmIDs) == 0 || slices.Contains(r.AlarmIDs, a.ID))
+		}) {
+			note("reaction-never", Risky, fmt.Sprintf("%s waits until %s, and no alarm area that it names is in use: it never comes.", r.Name, r.When.Words()),
+				"Put an alarm area into use, or wait for something else.")
 		}
 		if len(r.To) > 0 && len(places.ToDoors(d.c, r)) == 0 {
 			note("reaction-nowhere", Risky, r.Name+" is done to no door: none is in the places that it names.", "Choose doors, or remove it.")

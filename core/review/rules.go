@@ -21,6 +21,7 @@ func Rules(c, effective *site.Config, times *site.Timetable, zone func(controlle
 	d.limits()
 	d.screenings()
 	d.emergencies()
+	d.alarmAreas()
 	d.reactions()
 	return stand(InOrder(d.out), "rules")
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/hours"
+	"amberkeystone/core/point"
 	"amberkeystone/core/site"
 )
 
@@ -43,6 +44,11 @@ func ruled() *site.Config {
 	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
 	c.Screenings = []site.Screening{{ID: 24, Name: "Desk", PersonIDs: []site.ID{13}, LevelID: 10, PassIDs: []site.ID{8}, Lasts: site.LastsMidnight}}
 	c.Emergencies = []site.Emergency{{ID: 25, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Overrides: true, Reads: 3}}
+	c.Levels[0].Disarms = true
+	c.Outputs = []site.Output{{ID: 28, Name: "Bell", ControllerID: c.Doors[1].ControllerID, At: point.At(point.Output, 5), When: site.ByHand}}
+	watched := site.UsualAlarmArea(12)
+	watched.ID, watched.Name, watched.Reads, watched.AlarmIDs = 27, "Store", 0, []site.ID{28}
+	c.AlarmAreas = []site.AlarmArea{watched}
 	here := site.Target{Kind: site.AtDoor, ID: 12}
 	c.Reactions = []site.Reaction{{
 		ID: 26, Name: "Siren", When: site.WhenForced, At: []site.Target{here}, ScheduleID: 6, Do: site.DoHold, To: []site.Target{here}, Mode: "barred", Seconds: 60,
@@ -103,6 +109,19 @@ func TestRuleFindings(t *testing.T) {
 		{"reaction-never", "no door is in the places that it names", func(c *site.Config) { c.Reactions[0].At[0] = site.Target{Kind: site.AtSite, ID: 99} }},
 		{"reaction-never", "no elevator among its doors", func(c *site.Config) { c.Reactions[0].When = site.WhenFloorChosen }},
 		{"reaction-nowhere", "Siren is done to no door", func(c *site.Config) { c.Reactions[0].To[0] = site.Target{Kind: site.AtSite, ID: 99} }},
+		{"reaction-never", "no alarm area that it names is in use", func(c *site.Config) {
+			c.Reactions[0].When, c.Reactions[0].At, c.AlarmAreas[0].Off = site.WhenArmed, nil, true
+		}},
+		{"alarm-nobody-disarms", "while it is armed nobody comes in at Second", func(c *site.Config) { c.Levels[0].Disarms = false }},
+		{"alarm-nobody-arms", "Nobody's reads arm Store", func(c *site.Config) { c.Levels[0].Disarms, c.AlarmAreas[0].Reads = false, 2 }},
+		{"alarm-blind", "Second of Store has no door contact", func(c *site.Config) { c.Doors[1].Contact = site.NotFitted }},
+		{"alarm-silent", "turns nothing on and sets off no reaction", func(c *site.Config) { c.AlarmAreas[0].AlarmIDs = nil }},
+		{"alarm-elsewhere", "Bell is not at", func(c *site.Config) { c.Outputs[0].ControllerID = 77 }},
+		{"alarm-free-hours", "Second would be free from Mon 23 Nov 2026 10:00 on", func(c *site.Config) {
+			c.Doors[1].PlanID, c.AlarmAreas[0].ScheduleID = 7, 6
+		}},
+		{"reads-alike", "2 reads at Second arm Store", func(c *site.Config) { c.AlarmAreas[0].Reads = 2 }},
+		{"level-arms-nothing", "leads to no door of one", func(c *site.Config) { c.AlarmAreas[0].DoorIDs = []site.ID{99} }},
 		{"area-never-forgotten", "one mistake lasts until somebody mends it", func(c *site.Config) { c.Areas[0].Forget = "" }},
 	} {
 		t.Run(x.code, func(t *testing.T) {
@@ -117,7 +136,8 @@ func TestRuleFindings(t *testing.T) {
 				}
 			}
 			assert.Contains(t, strings.Join(said, "\n"), x.says)
-			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off, c.Screenings[0].Off, c.Emergencies[0].Off, c.Reactions[0].Off = true, true, true, true, true, true
+			c.Proofs[0].Off, c.Interlocks[0].Off, c.Doors[1].Toggle.Off, c.Screenings[0].Off, c.Emergencies[0].Off, c.Reactions[0].Off, c.AlarmAreas[0].Off = true, true, true, true, true, true, true
+			c.Levels[0].Arms, c.Levels[0].Disarms = false, false
 			for _, f := range ruleFindings(t, c) {
 				assert.Contains(t, f.Code, "area", "what is off is not looked at")
 			}

@@ -9,7 +9,7 @@
 // QR pass), keys 4829# at DOOR, each with "out" at the end for the reader out; open DOOR, close DOOR, press DOOR,
 // release DOOR (the exit request), press INPUT and release INPUT (an input with a name); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
 // end lockdown, fire, end fire at all doors of the controller, at one: lockdown DOOR, or as it was made ready: lockdown
-// NAME; admit DOOR, and admit FLOOR in ELEVATOR; floor FLOOR in ELEVATOR (its button, where it is wired back); confirm DOOR and deny DOOR, where an operator has the last word; clear PERSON in SCREENING and
+// NAME; admit DOOR, and admit FLOOR in ELEVATOR; floor FLOOR in ELEVATOR (its button, where it is wired back); confirm DOOR and deny DOOR, where an operator has the last word; arm AREA, arm AREA without DOOR, and disarm AREA, of alarm areas; clear PERSON in SCREENING and
 // withdraw PERSON in SCREENING; network lost, network back.
 // With "all" for the controller an order goes to all, to those that are cut off when they are back. Lines are in the
 // order of time. Empty lines, and those that begin with #, are left out.
@@ -211,6 +211,8 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		in.Kind = panel.Confirm
 	case "deny":
 		in.Kind, in.On = panel.Confirm, false
+	case "arm", "disarm":
+		return arming(verb == "arm", rest, c)
 	case "clear", "withdraw":
 		return clearing(verb == "clear", rest, c)
 	case "hold":
@@ -286,6 +288,67 @@ func pressed(text string, c *site.Config, controller site.ID) ([]panel.Input, er
 		return nil, fmt.Errorf("the buttons of %s are not wired back: its controller does not hear which is pressed", d.Name)
 	}
 	return append(reading(at, point.Wire{}, true), reading(at, point.Wire{}, false)...), nil
+}
+
+// arming reads AREA, or AREA without DOOR, INPUT: what is left out on purpose.
+func arming(on bool, text string, c *site.Config) ([]panel.Input, error) {
+	for i := range c.AlarmAreas {
+		a := &c.AlarmAreas[i]
+		rest, ok := cutFold(text, a.Name)
+		if !ok {
+			continue
+		}
+		in := panel.Input{Kind: panel.Arm, On: on, Rule: a.ID, Note: "script"}
+		if rest == "" {
+			return []panel.Input{in}, nil
+		}
+		left, ok := strings.CutPrefix(rest, " without ")
+		if !ok || !on {
+			continue
+		}
+		var err error
+		in.Left, err = members(left, c, a)
+		return []panel.Input{in}, err
+	}
+	return nil, fmt.Errorf("%q: write arm AREA, arm AREA without DOOR, or disarm AREA, with an alarm area that there is", text)
+}
+
+// cutFold cuts a name off the front, in small letters or not.
+func cutFold(text, name string) (rest string, ok bool) {
+	if len(text) < len(name) || !strings.EqualFold(text[:len(name)], name) {
+		return "", false
+	}
+	return text[len(name):], true
+}
+
+// members reads doors and inputs of an alarm area, with commas between; a name may hold commas too.
+func members(text string, c *site.Config, a *site.AlarmArea) (out []site.ID, err error) {
+	type member struct {
+		name string
+		id   site.ID
+	}
+	var all []member
+	for i := range c.Doors {
+		all = append(all, member{c.Doors[i].Name, c.Doors[i].ID})
+	}
+	for i := range c.Inputs {
+		all = append(all, member{c.Inputs[i].Name, c.Inputs[i].ID})
+	}
+	all = slices.DeleteFunc(all, func(m member) bool { return !a.Watches(m.id) })
+	slices.SortFunc(all, func(a, b member) int { return len(b.name) - len(a.name) })
+	for {
+		i := slices.IndexFunc(all, func(m member) bool {
+			rest, ok := cutFold(text, m.name)
+			return ok && (rest == "" || strings.HasPrefix(rest, ", "))
+		})
+		if i < 0 {
+			return nil, fmt.Errorf("%q: no door or input of %s is called that", text, a.Name)
+		}
+		out = append(out, all[i].id)
+		if text = strings.TrimPrefix(text[len(all[i].name):], ", "); text == "" {
+			return out, nil
+		}
+	}
 }
 
 // clearing reads that somebody is cleared at a screen, or no longer. The instant is filled in when the line is played.

@@ -137,6 +137,23 @@ func TestRulesInScripts(t *testing.T) {
 		require.NoError(t, err)
 		return hours.At(x)
 	}
+	c.AlarmAreas = []site.AlarmArea{{ID: 73, Name: "Lab", DoorIDs: []site.ID{1, 2}, Inputs: []site.Watched{{InputID: 72}}}, {ID: 74, Name: "Lab at night", DoorIDs: []site.ID{2}}}
+	for what, want := range map[string]panel.Input{
+		"arm lab":          {Kind: panel.Arm, On: true, Rule: 73, Note: "script"},
+		"arm Lab at night": {Kind: panel.Arm, On: true, Rule: 74, Note: "script"},
+		"disarm Lab":       {Kind: panel.Arm, Rule: 73, Note: "script"},
+		"arm Lab without Lab, outer door, panic button": {Kind: panel.Arm, On: true, Rule: 73, Note: "script", Left: []site.ID{1, 72}},
+	} {
+		acts, err := Parse("2026-11-26T18:00:05-04:00, Riser, "+what, c)
+		require.NoError(t, err, what)
+		assert.Equal(t, want, acts[0].Input)
+	}
+	for what, says := range map[string]string{
+		"arm Cellar": "write arm AREA", "disarm Lab without Panic button": "write arm AREA", "arm Lab without Cellar": "no door or input of Lab",
+	} {
+		_, err := Parse("2026-11-26T18:00:05-04:00, Riser, "+what, c)
+		assert.ErrorContains(t, err, says)
+	}
 	now := at("2026-11-26T18:00:05-04:00")
 	word := pass.Clearance{Person: 50, Screening: 70, At: now, Until: at("2026-11-27T00:00:00-04:00"), By: "script"}
 	gone := word
