@@ -98,6 +98,26 @@ func TestWhatStandsOpenPreventsArming(t *testing.T) {
 	assert.Equal(t, alarmarea.Armed, l.area().State)
 }
 
+// A barred door refuses the reads that arm, and a door that asks for a PIN need not be given one to arm; disarming takes
+// a grant.
+func TestReadsThatArm(t *testing.T) {
+	l := watched(t, func(_ *site.AlarmArea, c *site.Config) { c.Plans[0].Pattern.Default = hours.Barred })
+	assert.Equal(t, "2 102 door-barred, 2 arming", l.twice(2, 102))
+	l.step(time.Minute, Input{})
+	assert.Equal(t, "2 101 door-barred", l.twice(2, 101))
+	assert.Equal(t, alarmarea.Armed, l.area().State)
+
+	l = watched(t, func(_ *site.AlarmArea, c *site.Config) { c.Plans[0].Pattern.Default = hours.CardAndPIN })
+	l.step(time.Second, l.card(1, 101))
+	l.step(time.Second, l.card(1, 101))
+	assert.Equal(t, alarmarea.Leaving, l.area().State)
+	l.step(time.Minute, l.card(1, 101))
+	for _, k := range []byte("482") {
+		l.step(time.Second, types(1, k))
+	}
+	assert.Equal(t, "1 101 granted, 1 disarmed", l.say(time.Second, types(1, '9')), "card and PIN disarm at once")
+}
+
 func TestExitDelay(t *testing.T) {
 	l := watched(t, nil)
 	l.twice(1, 102)

@@ -74,6 +74,7 @@ func writeAlarmAreas(f *file, c *site.Config, name map[site.ID]string) {
 	}
 	for i := range c.AlarmAreas {
 		a := &c.AlarmAreas[i]
+		name[a.ID] = a.Name
 		x := alarmArea{
 			Name: a.Name, Doors: named(a.DoorIDs, name), Reads: a.Reads, Single: a.Single, Schedule: name[a.ScheduleID], Key: inputs[a.KeyID],
 			Works: a.KeyWorks, Exit: a.ExitDelay, Entry: a.EntryDelay, Sounds: a.Sounds, Off: a.Off,

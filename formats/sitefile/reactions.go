@@ -116,10 +116,10 @@ func writeReactions(f *file, c *site.Config, name map[site.ID]string, floors map
 			x.Controllers = append(x.Controllers, name[id])
 		}
 		for _, id := range r.AlarmIDs {
-			x.AlarmAreas = append(x.AlarmAreas, c.AlarmArea(id).Name)
+			x.AlarmAreas = append(x.AlarmAreas, name[id])
 		}
 		for _, id := range r.ArmIDs {
-			x.Arms = append(x.Arms, c.AlarmArea(id).Name)
+			x.Arms = append(x.Arms, name[id])
 		}
 		f.Reactions = append(f.Reactions, x)
 	}

@@ -227,7 +227,7 @@ func TestNewFormsComeBack(t *testing.T) {
 	watched := site.UsualAlarmArea(d.ID)
 	watched.ID, watched.Name, watched.Inputs = 9008, "Counter", []site.Watched{{InputID: 9007, OnWay: true}}
 	watched.Single, watched.ScheduleID = true, c.Schedules[2].ID
-	c.AlarmAreas = []site.AlarmArea{watched}
+	c.AlarmAreas = append(c.AlarmAreas, watched)
 	arms := site.UsualReaction(0, c.Schedules[0].ID)
 	arms.ID, arms.Name, arms.When, arms.AlarmIDs, arms.Do, arms.ArmIDs, arms.Until = 9009, "After it", site.WhenNotArmed, []site.ID{9008}, site.DoDisarm, []site.ID{9008}, false
 	c.Reactions = append(c.Reactions, arms)
@@ -239,8 +239,8 @@ func TestNewFormsComeBack(t *testing.T) {
 	again, err := sitefile.Parse(out, []byte("k"))
 	require.NoError(t, err)
 	assert.True(t, again.Screenings[0].LogOnly && again.Screenings[1].Off)
-	assert.Equal(t, again.Inputs[len(again.Inputs)-1].ID, again.AlarmAreas[0].Inputs[0].InputID)
-	assert.Equal(t, []site.ID{again.AlarmAreas[0].ID}, again.Reactions[len(again.Reactions)-1].ArmIDs)
+	assert.Equal(t, again.Inputs[len(again.Inputs)-1].ID, again.AlarmAreas[len(again.AlarmAreas)-1].Inputs[0].InputID)
+	assert.Equal(t, []site.ID{again.AlarmAreas[len(again.AlarmAreas)-1].ID}, again.Reactions[len(again.Reactions)-1].ArmIDs)
 	assert.Equal(t, again.Emergencies[0].ID, again.Inputs[len(again.Inputs)-1].EmergencyID)
 	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
 	twice, err := sitefile.Write(again)

@@ -80,7 +80,7 @@ func (w *Watch) Follow(f *pass.Fact, do *pass.Effects) {
 		w.look(f.At, do)
 	case pass.AlarmAsked:
 		w.asked(f, do)
-	case pass.WasGranted:
+	case pass.WasGranted, pass.WasRefused, pass.AwaitsPIN:
 		w.read(f, do)
 	case pass.InputActive, pass.InputRest:
 		w.key(f, do)
@@ -194,14 +194,18 @@ func (w *Watch) key(f *pass.Fact, do *pass.Effects) {
 	}
 }
 
-// read counts the reads of a card at the doors of an area.
+// read counts the reads of a card at the doors of an area. Those count for arming that only lack a PIN, or that a barred
+// door refuses: a shop is armed after it has closed. Disarming takes a grant; who gives card and PIN disarms at once.
 func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 	a := w.of[f.Door]
 	if a == nil || a.Rule.Reads == 0 || f.With != 0 || f.Person == 0 || f.Attempt == nil || !f.Attempt.HasCard {
 		return
 	}
 	closed := a.State != Disarmed
-	if !w.Disarms(f.Attempt) && (closed || !w.Arms(f.Attempt)) {
+	switch {
+	case f.Kind == pass.WasRefused && f.Reason != pass.DoorBarred, closed && f.Kind != pass.WasGranted:
+		return
+	case !w.Disarms(f.Attempt) && (closed || !w.Arms(f.Attempt)):
 		return
 	}
 	r := &w.reads
@@ -209,7 +213,7 @@ func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 		r.person, r.door, r.n, r.since = f.Person, f.Door, 0, f.At
 	}
 	r.n++
-	if r.n < a.Rule.Reads && !(closed && a.Rule.Single) {
+	if r.n < a.Rule.Reads && !(closed && (a.Rule.Single || f.Attempt.Typed())) {
 		return
 	}
 	*r = Watch{}.reads
