@@ -24,8 +24,8 @@ type Counts struct {
 	People  int `json:"people" doc:"Findings about people and what they hold that are wrong or risky"`
 	Rules   int `json:"rules" doc:"Findings about rules that are wrong or risky"`
 	// Guard is of the alarm areas.
-	Guard     string `json:"guard,omitempty" doc:"Which alarm areas are armed, or in alarm, in short; none: all are disarmed"`
-	Intrusion bool   `json:"intrusion,omitempty" doc:"One of them is in alarm"`
+	Guard     string `json:"guard" doc:"Which alarm areas are armed, or in alarm, in short; none: all are disarmed"`
+	Intrusion bool   `json:"intrusion" doc:"One of them is in alarm"`
 	Build     int    `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
 

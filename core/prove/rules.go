@@ -14,7 +14,7 @@ import (
 
 // RuleLine is one rule at a door.
 type RuleLine struct {
-	Kind  string  `json:"kind" enum:"lockdown and fire,screening,first card,PINs,area,several proofs,interlock,card toggle,reaction" doc:"What sort of rule it is"`
+	Kind  string  `json:"kind" enum:"lockdown and fire,screening,first card,PINs,area,several proofs,interlock,card toggle,alarm area,reaction" doc:"What sort of rule it is"`
 	ID    site.ID `json:"id,omitempty" doc:"Of a rule that stands by itself"`
 	Name  string  `json:"name"`
 	Words string  `json:"words" doc:"What it does, as a sentence"`

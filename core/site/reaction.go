@@ -183,7 +183,7 @@ type Reaction struct {
 	At         []Target  `json:"at" doc:"Of what happens at doors: where; none listed: at any door"`
 	InputIDs   []ID      `json:"inputIds" doc:"Of inputs: which; none listed: any"`
 	SourceIDs  []ID      `json:"sourceIds" doc:"Of what happens to controllers: which; none listed: any"`
-	AlarmIDs   []ID      `json:"alarmIds" doc:"Of what happens to alarm areas: which; none listed: any"`
+	AlarmIDs   []ID      `json:"alarmIds" required:"false" doc:"Of what happens to alarm areas: which; none listed: any"`
 	AreaID     ID        `json:"areaId,omitempty" doc:"Of occupied"`
 	Count      int       `json:"count,omitempty" doc:"Of occupied: so many people"`
 	Hour       string    `json:"hour,omitempty" doc:"Of hour: a time of the day, such as 22:00, by the clock of each controller"`
@@ -192,7 +192,7 @@ type Reaction struct {
 	Do          Doing    `json:"do" enum:"release,hold,back,lockdown,fire,output on,output off,arm,disarm,tell,mail,camera,call"`
 	To          []Target `json:"to" doc:"Of what is done to doors: which"`
 	OutputIDs   []ID     `json:"outputIds" doc:"Of outputs: which"`
-	ArmIDs      []ID     `json:"armIds" doc:"Of arm and disarm: which alarm areas"`
+	ArmIDs      []ID     `json:"armIds" required:"false" doc:"Of arm and disarm: which alarm areas"`
 	EmergencyID ID       `json:"emergencyId,omitempty" doc:"Of lockdown and fire: which that was made ready"`
 	Mode        string   `json:"mode,omitempty" doc:"Of hold: the passage mode"`
 	Seconds     int      `json:"seconds,omitempty" doc:"Of hold and outputs: for so long; 0: until it is ended"`

@@ -5741,9 +5741,9 @@ export interface components {
              */
             found: number;
             /** @description Which alarm areas are armed, or in alarm, in short; none: all are disarmed */
-            guard?: string;
+            guard: string;
             /** @description One of them is in alarm */
-            intrusion?: boolean;
+            intrusion: boolean;
             /**
              * Format: int64
              * @description Controllers that lack something
@@ -6471,7 +6471,7 @@ export interface components {
              * Alarm areas
              * @description Of what happens to alarm areas: which; none listed: any
              */
-            alarmIds: number[];
+            alarmIds?: number[];
             /**
              * Area
              * Format: int64
@@ -6482,7 +6482,7 @@ export interface components {
              * Alarm areas
              * @description Of arm and disarm: which alarm areas
              */
-            armIds: number[];
+            armIds?: number[];
             /**
              * At
              * @description Of what happens at doors: where; none listed: at any door
@@ -6837,7 +6837,7 @@ export interface components {
              * @description What sort of rule it is
              * @enum {string}
              */
-            kind: "lockdown and fire" | "screening" | "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle" | "reaction";
+            kind: "lockdown and fire" | "screening" | "first card" | "PINs" | "area" | "several proofs" | "interlock" | "card toggle" | "alarm area" | "reaction";
             name: string;
             /** @description Not in use; its settings are kept */
             off: boolean;

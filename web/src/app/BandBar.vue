@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Hand } from '@lucide/vue'
+import { Hand, ShieldCheck } from '@lucide/vue'
 import { useNow } from '@vueuse/core'
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
@@ -50,6 +50,8 @@ const offset = computed(() => {
 const held = computed(() =>
   site.overview!.sites.flatMap((s) => s.floors.flatMap((f) => f.doors.filter((d) => d.hand && !d.offline))),
 )
+/** Something stands at the right already. */
+const pushed = computed(() => held.value.length > 0 || site.overview!.guard !== '')
 const away = computed(() => draftList.value.filter((d) => d.path !== route.fullPath))
 </script>
 
@@ -112,14 +114,25 @@ const away = computed(() => draftList.value.filter((d) => d.path !== route.fullP
       }}<span class="sr-only"> by hand</span></RouterLink
     >
     <RouterLink
+      v-if="site.overview!.guard"
+      to="/rules/alarm-areas"
+      class="band-focus pill max-w-44 shrink-0 truncate border px-2 py-1 text-[12px] font-semibold"
+      :class="[
+        site.overview!.intrusion ? 'border-wine bg-wine text-paper' : 'border-seam bg-paper text-ink',
+        held.length ? '' : 'ml-auto',
+      ]"
+      :title="site.overview!.guard"
+      ><ShieldCheck class="mr-1 inline size-3.5" aria-hidden="true" />{{ site.overview!.guard }}</RouterLink
+    >
+    <RouterLink
       v-if="away.length"
       :to="away[0]!.path"
       class="band-focus pill shrink-0 border border-amber px-2 py-1 text-[12px] text-amber"
-      :class="held.length ? '' : 'ml-auto'"
+      :class="pushed ? '' : 'ml-auto'"
       :title="away.map((d) => `${d.kind} ${d.name}`).join(', ')"
       >{{ away.length === 1 ? `unsaved: ${away[0]!.name}`.slice(0, 22) : `${away.length} unsaved` }}</RouterLink
     >
-    <AskField class="shrink max-xl:w-[150px]!" :class="away.length || held.length ? '' : 'ml-auto'" />
+    <AskField class="shrink max-xl:w-[150px]!" :class="away.length || pushed ? '' : 'ml-auto'" />
     <div class="shrink-0 text-right leading-tight" :title="`Time zone data ${site.overview!.zoneData}`">
       <p class="font-mono text-[13px] font-semibold">{{ clock }}</p>
       <p class="font-mono text-[11px] text-seam">

@@ -56,6 +56,7 @@ export function placePath(kind: string, id: number, station = ''): string {
     screening: `/rules/screening/${id}`,
     emergency: `/rules/emergencies/${id}`,
     reaction: `/rules/reactions/${id}`,
+    'alarm area': `/rules/alarm-areas/${id}`,
     site: `/build/sites/${id}`,
     floor: `/build/doors?where=floorId%3D${id}`,
     controller: `/build/controllers/${id}`,

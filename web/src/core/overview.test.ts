@@ -30,6 +30,8 @@ const overview = (): Schemas['Overview'] => ({
   findings: 0,
   people: 0,
   build: 0,
+  guard: '',
+  intrusion: false,
   sites: [1, 2].map((s) => ({
     id: s,
     name: `S${s}`,

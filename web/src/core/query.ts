@@ -42,6 +42,7 @@ export const kinds = {
   screening: 'screenings',
   emergency: 'emergencies',
   reaction: 'reactions',
+  'alarm area': 'alarm-areas',
 } as const
 
 export type Kind = keyof typeof kinds
@@ -73,6 +74,7 @@ export type Objects = {
   screening: Schemas['Screening']
   emergency: Schemas['Emergency']
   reaction: Schemas['Reaction']
+  'alarm area': Schemas['AlarmArea']
 }
 
 export type Versioned<T> = { rev: number; value: T }

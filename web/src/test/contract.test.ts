@@ -15,6 +15,7 @@ import ScheduleEditor from '../stations/hours/ScheduleEditor.vue'
 import TypeSheet from '../stations/hours/TypeSheet.vue'
 import LevelSheet from '../stations/people/LevelSheet.vue'
 import PersonSheet from '../stations/people/PersonSheet.vue'
+import AlarmAreaSheet from '../stations/rules/AlarmAreaSheet.vue'
 import AreaSheet from '../stations/rules/AreaSheet.vue'
 import GroupSheet from '../stations/rules/GroupSheet.vue'
 import InterlockSheet from '../stations/rules/InterlockSheet.vue'
@@ -110,6 +111,10 @@ const values: Record<string, object> = {
     ...{ id: 7, name: 'Siren', when: 'held-open', at: [], inputIds: [], sourceIds: [], scheduleId: 6 },
     ...{ do: 'output on', to: [], outputIds: [8], seconds: 60 },
   },
+  'alarm area': {
+    ...{ id: 7, name: 'Shop', doorIds: [8], inputs: [{ inputId: 9 }], reads: 2, keyId: 5, keyWorks: 'turns' },
+    ...{ exitDelay: 30, entryDelay: 30, sounds: 180, alarmIds: [], armedIds: [], delayIds: [] },
+  },
   controller: { id: 7, name: 'Riser', serial: 'AK-1', model: 'M', siteId: 1, zone: 'UTC', ports: 4, people: 100 },
   site: { id: 7, name: 'House', zone: 'UTC' },
   settings: { cards: [{ format: '26-bit', facilities: [4] }], pinLength: 4, pinTries: 5, pinLock: 5, cardWithPin: 20 },
@@ -122,6 +127,8 @@ const overview = {
 
 /** What one happening or doing asks for, another does not: where the value is another one for a field. */
 const where: Record<string, object> = {
+  'reaction.alarmIds': { when: 'armed' },
+  'reaction.armIds': { do: 'arm' },
   'reaction.address': { do: 'mail', text: 'Water' },
   'reaction.areaId': { when: 'occupied', count: 5 },
   'reaction.count': { when: 'occupied', count: 5 },
@@ -143,9 +150,10 @@ const offer = {
     happening('input-active', 'inputs'),
     happening('offline', 'controllers'),
     happening('occupied', 'area'),
+    happening('armed', 'alarm areas'),
     happening('hour', 'none'),
   ],
-  doings: ['output on', 'hold', 'release', 'lockdown', 'mail'].map((code) => ({ code, words: code })),
+  doings: ['output on', 'hold', 'release', 'lockdown', 'mail', 'arm'].map((code) => ({ code, words: code })),
   reasons: [],
 }
 
@@ -218,6 +226,7 @@ const sheets: [kind: string, of: string, sheet: Component, props: object, parts:
   ['screening', 'Screening', ScreeningSheet, {}, {}],
   ['emergency', 'Emergency', EmergencySheet, {}, {}],
   ['reaction', 'Reaction', ReactionSheet, {}, {}],
+  ['alarm area', 'AlarmArea', AlarmAreaSheet, {}, { Watched: 'inputs[0].' }],
   ['settings', 'Settings', KeypadsView, {}, { CardFormat: 'cards[0].' }],
 ]
 

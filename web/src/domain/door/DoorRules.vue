@@ -34,6 +34,7 @@ const homes: Partial<Record<Schemas['RuleLine']['kind'], string>> = {
   screening: '/rules/screening/',
   'lockdown and fire': '/rules/emergencies/',
   reaction: '/rules/reactions/',
+  'alarm area': '/rules/alarm-areas/',
 }
 const to = (l: Schemas['RuleLine']) => {
   if (l.kind === 'first card') return `/hours/doors/${props.id}`

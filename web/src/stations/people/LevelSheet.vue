@@ -139,6 +139,10 @@ const remove = useRemoval(edit, {
         <label class="flex items-center gap-1.5"
           ><input v-model="draft.locksDown" type="checkbox" /> starts and ends lockdowns</label
         >
+        <label class="flex items-center gap-1.5"><input v-model="draft.arms" type="checkbox" /> arms alarm areas</label>
+        <label class="flex items-center gap-1.5"
+          ><input v-model="draft.disarms" type="checkbox" /> disarms them too</label
+        >
       </div>
       <p v-if="edit.fields.value.entries" role="alert" class="mb-2 font-semibold text-wine">
         {{ edit.fields.value.entries }}

@@ -34,7 +34,7 @@ const edit = useSheet<Reaction>({
       : ask(api.POST('/api/reactions', { body: value })),
   added: (v) => void (!props.id && router.replace(`/rules/reactions/${v.value.id}`)),
 })
-edit.place((p) => /^(at|to|inputIds|sourceIds|outputIds|off|until)\b/.test(p))
+edit.place((p) => /^(at|to|inputIds|sourceIds|outputIds|alarmIds|armIds|off|until)\b/.test(p))
 const { draft, fields } = edit
 const wrong = (field: string) => Object.entries(fields.value).find(([p]) => p.startsWith(field))?.[1]
 const words = usePreview(
@@ -46,6 +46,27 @@ const offer = useComputed(
   () => [],
   (signal) => ask(api.GET('/api/reaction-offer', { signal })),
 )
+/** What happens elsewhere than at doors may be chosen, or happen at any. */
+const wheres = [
+  { place: 'inputs', field: 'inputIds', kind: 'input', title: 'Inputs', none: 'Any input.', add: 'Choose an input' },
+  {
+    place: 'controllers',
+    field: 'sourceIds',
+    kind: 'controller',
+    title: 'Controllers',
+    none: 'Any controller.',
+    add: 'Choose a controller',
+  },
+  {
+    place: 'alarm areas',
+    field: 'alarmIds',
+    kind: 'alarm area',
+    title: 'Alarm areas',
+    none: 'Any alarm area.',
+    add: 'Choose an alarm area',
+  },
+] as const
+const where = computed(() => wheres.find((w) => w.place === happening.value?.place))
 const happening = computed(() => offer.data.value?.happenings.find((h) => h.code === draft.value?.when))
 /** What is said of one happening means nothing to another. */
 const when = computed({
@@ -56,6 +77,7 @@ const when = computed({
     d.at = []
     d.inputIds = []
     d.sourceIds = []
+    d.alarmIds = []
     for (const k of ['reason', 'areaId', 'count', 'hour', 'until'] as const) delete d[k]
     if (v === 'occupied') d.count = 1
     if (v === 'hour') d.hour = '22:00'
@@ -68,6 +90,7 @@ const doing = computed({
     d.do = v
     d.to = []
     d.outputIds = []
+    d.armIds = []
     for (const k of ['emergencyId', 'mode', 'seconds', 'until', 'text', 'address'] as const) delete d[k]
     if (v === 'hold') Object.assign(d, { mode: 'free', seconds: 60 })
   },
@@ -168,22 +191,14 @@ const emergencies = useComputed(
             <p v-if="wrong('at')" data-wrong class="text-[12px] font-semibold text-wine">{{ wrong('at') }}</p>
           </div>
           <PickList
-            v-if="happening?.place === 'inputs'"
-            v-model="draft.inputIds"
-            kind="input"
-            title="Inputs"
-            none="Any input."
-            add="Choose an input"
-            :problem="wrong('inputIds')"
-          />
-          <PickList
-            v-if="happening?.place === 'controllers'"
-            v-model="draft.sourceIds"
-            kind="controller"
-            title="Controllers"
-            none="Any controller."
-            add="Choose a controller"
-            :problem="wrong('sourceIds')"
+            v-if="where"
+            :model-value="draft[where.field] ?? []"
+            :kind="where.kind"
+            :title="where.title"
+            :none="where.none"
+            :add="where.add"
+            :problem="wrong(where.field)"
+            @update:model-value="(ids) => (draft![where!.field] = ids)"
           />
           <FormField v-slot="f" of="Reaction" field="scheduleId"
             ><ObjectPicker
@@ -219,6 +234,16 @@ const emergencies = useComputed(
             none="No output yet."
             add="Choose an output"
             :problem="wrong('outputIds')"
+          />
+          <PickList
+            v-if="draft.do === 'arm' || draft.do === 'disarm'"
+            :model-value="draft.armIds ?? []"
+            kind="alarm area"
+            title="Alarm areas"
+            none="No alarm area yet."
+            add="Choose an alarm area"
+            :problem="wrong('armIds')"
+            @update:model-value="(ids) => (draft!.armIds = ids)"
           />
           <FormField v-if="draft.do === 'lockdown' || draft.do === 'fire'" v-slot="f" of="Reaction" field="emergencyId"
             ><select

@@ -13,6 +13,7 @@ const site = useSite()
       { path: '/rules/emergencies', name: 'Lockdown and fire' },
       { path: '/rules/areas', name: 'Areas' },
       { path: '/rules/screening', name: 'Screening' },
+      { path: '/rules/alarm-areas', name: 'Alarm areas' },
       { path: '/rules/reactions', name: 'Reactions' },
       { path: '/rules/hand', name: 'By hand' },
       { path: '/rules/keypads', name: 'PINs and keypads' },
