@@ -86,6 +86,9 @@ var views = []struct{ path, words string }{
 	{"/rules/reactions", "Mailbox and recordings"},
 	{"/rules/reactions/new", "What would have followed"},
 	{"/rules/reactions/%reaction", "What would have followed"},
+	{"/rules/alarm-areas", "Nothing stands open"},
+	{"/rules/alarm-areas/new", "Arming and disarming"},
+	{"/rules/alarm-areas/%watched", "Arming and disarming"},
 	{"/rules/hand", "Held now"},
 	{"/rules/keypads", "Digits of a PIN"},
 	{"/rules/findings", "Two at the vault"},
@@ -112,7 +115,7 @@ func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
 		"%controller": "controllers", "%door": "doors", "%lecture": "doors?q=Lecture room", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
 		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas", "%screening": "screenings", "%emergency": "emergencies",
-		"%reaction": "reactions", "%elevator": "doors?q=Front elevator",
+		"%reaction": "reactions", "%watched": "alarm-areas", "%elevator": "doors?q=Front elevator",
 	} {
 		if !strings.Contains(path, mark) {
 			continue

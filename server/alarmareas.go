@@ -102,8 +102,8 @@ func (s *Server) alarmAreasNow() []AlarmAreaNow {
 	return out
 }
 
-// guard is what the band says of the alarm areas: which are armed, and whether one is in alarm.
-func (s *Server) guard() (words string, alarm bool) {
+// guard is what the band says of the alarm areas: which are armed, how many, and whether one is in alarm.
+func (s *Server) guard() (words string, n int, alarm bool) {
 	b := s.current()
 	var armed, alarms []string
 	for i := range b.Config.AlarmAreas {
@@ -116,7 +116,7 @@ func (s *Server) guard() (words string, alarm bool) {
 			armed = append(armed, a.Name)
 		}
 	}
-	return prove.GuardWords(armed, alarms), len(alarms) > 0
+	return prove.GuardWords(armed, alarms), len(armed) + len(alarms), len(alarms) > 0
 }
 
 // ArmWish is how an alarm area is armed.
@@ -148,7 +148,7 @@ func (s *Server) arm(ctx context.Context, id site.ID, on bool, left []site.ID) (
 	s.poke()
 	now := s.alarmAreaNow(b, a)
 	if on && now.State == alarmarea.Disarmed.String() {
-		return now, &store.Taken{Field: "left", Words: a.Name + " is not armed: " + strings.TrimPrefix(now.Words, "Disarmed; ") + ". Close it, or leave it out"}
+		return now, &store.Taken{Field: "left", Words: a.Name + " is not armed: " + now.Words + ". Close it, or leave it out"}
 	}
 	words := map[bool]string{true: "armed", false: "disarmed"}[on]
 	if on && len(left) > 0 {

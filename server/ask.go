@@ -182,6 +182,11 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		Findings: s.aboutDoor(door),
 		Unsent:   []image.Change{},
 	}
+	if a := b.Config.AlarmAreaOf(door); a != nil && live != nil {
+		if n, _, ok := s.areaState(a); ok {
+			out.Sentence += b.GuardedWords(&n)
+		}
+	}
 	s.mu.RLock()
 	if u := s.units[d.ControllerID]; u != nil && u.online {
 		out.Online = true

@@ -14,6 +14,7 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/prove"
+	"amberkeystone/core/rules/alarmarea"
 	"amberkeystone/core/site"
 	"amberkeystone/rack"
 	"amberkeystone/store"
@@ -130,6 +131,11 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 			v.Clock,
 			&prove.Live{Mode: out.Mode, Waits: out.Waits, Until: out.Until, Layer: out.Layer},
 		).Sentence
+	}
+	if a := b.Config.AlarmAreaOf(d.ID); a != nil && out.InForce {
+		if i := slices.IndexFunc(v.Areas, func(x alarmarea.Now) bool { return x.Area == a.ID }); i >= 0 {
+			out.Sentence += b.GuardedWords(&v.Areas[i])
+		}
 	}
 	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {
 		e := &v.Recent[i]

@@ -25,6 +25,7 @@ type Counts struct {
 	Rules   int `json:"rules" doc:"Findings about rules that are wrong or risky"`
 	// Guard is of the alarm areas.
 	Guard     string `json:"guard" doc:"Which alarm areas are armed, or in alarm, in short; none: all are disarmed"`
+	Armed     int    `json:"armed" doc:"How many alarm areas are armed"`
 	Intrusion bool   `json:"intrusion" doc:"One of them is in alarm"`
 	Build     int    `json:"build" doc:"Findings in what is built that are wrong or risky"`
 }
@@ -159,7 +160,7 @@ func (s *Server) countsNow(ctx context.Context) (c Counts, err error) {
 			c.Finds++
 		}
 	}
-	c.Guard, c.Intrusion = s.guard()
+	c.Guard, c.Armed, c.Intrusion = s.guard()
 	s.mu.RLock()
 	defer s.mu.RUnlock()
 	keyed := map[string]bool{}

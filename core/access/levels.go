@@ -151,7 +151,23 @@ func (t *Table) Holds(p *pass.Pass, a Authority) bool {
 	day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
 	set := p.Word & setBits
 	for k, level := range t.levelsOf(set) {
-		if l := &t.Levels[level]; l.May&a == 0 || p.Only != 0 && l.ID != p.Only || !t.spanOf(set, k).holds(p.At) {
+		if t.has(p, set, k, level, a) && t.leads(p, level, &day) {
+			return true
+		}
+	}
+	return false
+}
+
+// Counts is Holds of a level that also counts at this hour, where the passage plan is limited to some.
+func (t *Table) Counts(p *pass.Pass, a Authority) bool {
+	if !p.Known {
+		return false
+	}
+	day := hours.DayAt(t.Zone, t.Calendars[p.Door], p.At)
+	set := p.Word & setBits
+	for k, level := range t.levelsOf(set) {
+		l := &t.Levels[level]
+		if len(p.Levels) > 0 && !slices.Contains(p.Levels, int64(l.ID)) || !t.has(p, set, k, level, a) {
 			continue
 		}
 		if t.leads(p, level, &day) {
@@ -159,6 +175,12 @@ func (t *Table) Holds(p *pass.Pass, a Authority) bool {
 		}
 	}
 	return false
+}
+
+// has reports whether a level is held now that has an authority, and is not left out by a screening.
+func (t *Table) has(p *pass.Pass, set uint32, k int, level int32, a Authority) bool {
+	l := &t.Levels[level]
+	return l.May&a != 0 && (p.Only == 0 || l.ID == p.Only) && t.spanOf(set, k).holds(p.At)
 }
 
 // leads reports whether a level leads through the side of a pass now.

@@ -62,8 +62,8 @@ func (c *Compiled) alarmAreas() (out []*alarmarea.Area) {
 func (c *Compiled) watch(areas []*alarmarea.Area, places []*Place) *alarmarea.Watch {
 	w := alarmarea.Wiring{
 		Points: map[string]site.ID{}, Outputs: map[site.ID]point.Address{},
-		Arms:    func(p *pass.Pass) bool { return c.Table.Holds(p, access.Arms) },
-		Disarms: func(p *pass.Pass) bool { return c.Table.Holds(p, access.Disarms) },
+		Arms:    func(p *pass.Pass) bool { return c.Table.Counts(p, access.Arms) },
+		Disarms: func(p *pass.Pass) bool { return c.Table.Counts(p, access.Disarms) },
 	}
 	for i := range c.Outputs {
 		w.Outputs[c.Outputs[i].ID] = c.Outputs[i].At

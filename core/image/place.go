@@ -216,7 +216,7 @@ func (c *Compiled) gates(p *Place, i, side int, first *firstcard.Part) (list pas
 	add(screened, screening.Gate{})
 	add(true, access.ProofGate{Table: table})
 	add(true, access.LevelsGate{Table: table})
-	add(p.alarm != nil && side == 0, alarmarea.Gate{Area: p.alarm, Disarms: func(p *pass.Pass) bool { return table.Holds(p, access.Disarms) }})
+	add(p.alarm != nil && side == 0, alarmarea.Gate{Area: p.alarm, Disarms: func(p *pass.Pass) bool { return table.Counts(p, access.Disarms) }})
 	add(d.OutsideAreaID != d.InsideAreaID, passback.Gate{Part: p.areas, Together: p.together[side].SeveralPeople})
 	add(c.interlocked(d.ID), interlock.Gate{Part: p.lock})
 	add(len(p.together[side].Rules) > 0, proofs.Gate{Part: p.together[side]})

@@ -168,16 +168,34 @@ func (b *Book) AlarmStateWords(n *alarmarea.Now, at hours.Instant) string {
 	case alarmarea.Leaving:
 		return "Armed at " + z.Time(n.Until).Format("15:04:05") + by + left
 	case alarmarea.Armed:
-		return "Armed since " + shortPast(z, at, n.Since) + by + left
+		return "Since " + shortPast(z, at, n.Since) + by + left
 	case alarmarea.Entering:
 		return "Somebody has come in; alarm at " + z.Time(n.Until).Format("15:04:05") + " unless it is disarmed"
 	case alarmarea.Alarm:
-		return "Alarm: " + listed(b.membersOf(n.Raised))
+		return "Raised by " + listed(b.membersOf(n.Raised))
 	}
 	if len(n.StandOpen) > 0 {
-		return "Disarmed; " + both(b.namesOf(n.StandOpen)) + standWords(n.StandOpen) + " open"
+		return b.openWords(n.StandOpen, false)
 	}
-	return "Disarmed; nothing stands open"
+	return "Nothing stands open"
+}
+
+// GuardedWords says at a door of an alarm area what the area does there now, as a sentence to follow that of the door;
+// nothing where it is disarmed.
+func (b *Book) GuardedWords(n *alarmarea.Now) string {
+	who := "nobody comes in"
+	if a := b.Config.AlarmArea(n.Area); a != nil && len(b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })) > 0 {
+		who = "only those come in who may disarm it"
+	}
+	switch n.State {
+	case alarmarea.Disarmed:
+		return ""
+	case alarmarea.Leaving:
+		return " **" + b.Name(n.Area) + " is being armed**: " + who + "."
+	case alarmarea.Alarm:
+		return " **" + b.Name(n.Area) + " is in alarm**: " + who + "."
+	}
+	return " **" + b.Name(n.Area) + " is armed**: " + who + "."
 }
 
 // shortPast says when something was: 18:02, or with its day.
@@ -188,11 +206,33 @@ func shortPast(z *hours.Zone, now, t hours.Instant) string {
 	return z.Time(t).Format("Mon 2 Jan 15:04")
 }
 
-func standWords(ids []site.ID) string {
-	if len(ids) == 1 {
-		return " stands"
+// openWords says of doors that they stand open, and of inputs that they are active, now or then.
+func (b *Book) openWords(ids []site.ID, past bool) string {
+	var doors, inputs []string
+	for _, id := range ids {
+		if b.doors[id] != nil {
+			doors = append(doors, b.Name(id))
+		} else {
+			inputs = append(inputs, b.Name(id))
+		}
 	}
-	return " stand"
+	verb := func(names []string, one, many, then string) string {
+		switch {
+		case past:
+			return both(names) + then
+		case len(names) == 1:
+			return names[0] + one
+		}
+		return both(names) + many
+	}
+	var parts []string
+	if len(doors) > 0 {
+		parts = append(parts, verb(doors, " stands open", " stand open", " stood open"))
+	}
+	if len(inputs) > 0 {
+		parts = append(parts, verb(inputs, " is active", " are active", " active"))
+	}
+	return strings.Join(parts, ", ")
 }
 
 // membersOf names what has raised an alarm.
@@ -234,11 +274,10 @@ func (b *Book) alarmDetail(e *pass.Fact) string {
 	case pass.ArmingBegan:
 		return b.Name(e.Rule) + " at " + z.Time(e.Next).Format("15:04:05") + left + by
 	case pass.NotArmed, pass.ArmingFailed:
-		when := ""
 		if e.Kind == pass.ArmingFailed {
-			when = " when the exit delay was over"
+			by = " when the exit delay was over" + by
 		}
-		return b.Name(e.Rule) + ": " + both(b.namesOf(e.StandOpen)) + stoodWords(e) + " open" + when + by
+		return b.Name(e.Rule) + ": " + b.openWords(e.StandOpen, e.Kind == pass.ArmingFailed) + by
 	case pass.EntryBegan:
 		return b.Name(e.Rule) + ": alarm at " + z.Time(e.Next).Format("15:04:05") + " unless it is disarmed"
 	case pass.Intrusion:
@@ -253,13 +292,6 @@ func (b *Book) alarmDetail(e *pass.Fact) string {
 		return b.Name(e.Rule)
 	}
 	return b.Name(e.Rule) + left + by
-}
-
-func stoodWords(e *pass.Fact) string {
-	if e.Kind == pass.ArmingFailed {
-		return " stood"
-	}
-	return standWords(e.StandOpen)
 }
 
 // byAlarm says by whom or what an area is armed or disarmed. A person and a door an event names by itself.

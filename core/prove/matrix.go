@@ -91,6 +91,7 @@ type grid struct {
 	open     map[openKey]bool
 	entries  map[site.ID][]covered // of each level, at the doors of the matrix
 	several  []bool                // one proof is not enough there
+	guards   []site.ID             // the schedule while which the alarm area of each door is armed; 0: none
 	lists    []int                 // which choice of formats each door takes
 }
 
@@ -117,7 +118,9 @@ type openKey struct {
 	schedule site.ID
 	level    site.ID // where it matters by which one comes
 	first    site.FirstCard
-	modes    uint8 // that are satisfied
+	modes    uint8   // that are satisfied
+	guard    site.ID // the schedule while which its alarm area is armed
+	disarms  bool    // who comes may disarm it
 	from, to hours.Instant
 }
 
@@ -227,14 +230,20 @@ func (m *grid) more(p *site.Person, s shows, row []Cell) {
 	}
 	for n, c := range row {
 		uncleared := len(until) < len(p.Levels) && alone[n] != Opens
-		if c == Opens && (uncleared || m.several[n]) && !m.isFree(m.doors[n]) {
+		if c == Opens && (uncleared || m.several[n]) && !m.isFree(n) {
 			row[n] = WithMore
 		}
 	}
 }
 
-// together marks the doors where one proof is not enough at any time of the window.
+// together marks the doors where one proof is not enough at any time of the window, and those that an alarm area guards.
 func (m *grid) together() {
+	m.guards = make([]site.ID, len(m.doors))
+	for n, d := range m.doors {
+		if a := m.Config.AlarmAreaOf(d.ID); a != nil && !a.Off {
+			m.guards[n] = a.ScheduleID
+		}
+	}
 	m.several = make([]bool, len(m.doors))
 	for i := range m.Config.Proofs {
 		x := &m.Config.Proofs[i]
@@ -279,22 +288,22 @@ func (m *grid) level(id site.ID, s shows, d site.Dates, p *site.Person) []Cell {
 	if row, ok := m.levels[key]; ok && !bounded {
 		return row
 	}
-	opensDay := false
+	var may site.Authorities
 	if l := m.Config.Level(id); l != nil {
-		opensDay = l.OpensDay
+		may = l.Authorities
 	}
 	row := make([]Cell, len(m.doors))
 	for _, e := range m.entries[id] {
 		row[e.door] = max(row[e.door], Closed)
 		switch {
 		case row[e.door] == Opens:
-		case m.isFree(m.doors[e.door]):
+		case m.isFree(e.door):
 			row[e.door] = Opens
 		case bounded:
-			if m.bounded(e, id, opensDay, d, p) {
+			if m.bounded(e, id, may, d, p) {
 				row[e.door] = Opens
 			}
-		case m.opens(e, id, opensDay, s, m.from, m.to):
+		case m.opens(e, id, may, s, m.from, m.to):
 			row[e.door] = Opens
 		}
 	}
@@ -305,7 +314,7 @@ func (m *grid) level(id site.ID, s shows, d site.Dates, p *site.Person) []Cell {
 }
 
 // bounded is opens for somebody with dates, of themselves, of what they hold or of what they can show.
-func (m *grid) bounded(e covered, level site.ID, opensDay bool, d site.Dates, p *site.Person) bool {
+func (m *grid) bounded(e covered, level site.ID, may site.Authorities, d site.Dates, p *site.Person) bool {
 	if p.Suspended {
 		return false
 	}
@@ -318,7 +327,7 @@ func (m *grid) bounded(e covered, level site.ID, opensDay bool, d site.Dates, p 
 		return false
 	}
 	for spell, s := range m.spells(p, z, from, to) {
-		if m.opens(e, level, opensDay, s, spell[0], spell[1]) {
+		if m.opens(e, level, may, s, spell[0], spell[1]) {
 			return true
 		}
 	}
@@ -326,15 +335,18 @@ func (m *grid) bounded(e covered, level site.ID, opensDay bool, d site.Dates, p 
 }
 
 // isFree reports whether a door is free at some time in the window.
-func (m *grid) isFree(d *site.Door) bool {
+func (m *grid) isFree(n int) bool {
+	d := m.doors[n]
 	k := m.lineKey(d, m.from, m.to)
-	k.first = d.FirstCard
+	k.first, k.guard = d.FirstCard, m.guards[n]
 	is, ok := m.open[k]
 	if !ok {
 		line := m.times.Door(d.ID)
 		var card firstcard.Card
-		for at := m.from; at < m.to && !is; at = line.Next(at) {
-			is = card.Ask(line, &d.FirstCard, at).Mode == hours.Free
+		for at := m.from; at < m.to && !is; {
+			armed, edge := m.armed(k.guard, line, at)
+			is = !armed && card.Ask(line, &d.FirstCard, at).Mode == hours.Free
+			at = min(line.Next(at), edge)
 		}
 		m.open[k] = is
 	}
@@ -352,13 +364,14 @@ func (m *grid) lineKey(d *site.Door, from, to hours.Instant) openKey {
 }
 
 // opens reports whether a way is open at some time, to somebody who can show something.
-func (m *grid) opens(e covered, level site.ID, opensDay bool, s shows, from, to hours.Instant) bool {
+func (m *grid) opens(e covered, level site.ID, may site.Authorities, s shows, from, to hours.Instant) bool {
 	d := m.doors[e.door]
 	if !d.In.Fitted || d.OutOfUse {
 		return false
 	}
 	line, k := m.times.Door(d.ID), m.lineKey(d, from, to)
-	k.schedule = e.schedule
+	k.schedule, k.guard = e.schedule, m.guards[e.door]
+	k.disarms = k.guard != 0 && may.Disarms
 	for _, mode := range hours.Modes {
 		if s.enough(mode, &d.In, m.lists[e.door]) {
 			k.modes |= 1 << mode
@@ -369,13 +382,13 @@ func (m *grid) opens(e covered, level site.ID, opensDay bool, s shows, from, to 
 	}
 	if line.Plan.Waits() {
 		k.first = d.FirstCard
-		if opensDay {
+		if may.OpensDay {
 			k.level = level
 		}
 	}
 	is, ok := m.open[k]
 	if !ok {
-		is = m.walk(line, &d.FirstCard, &k, level, opensDay)
+		is = m.walk(line, &d.FirstCard, &k, level, may.OpensDay)
 		m.open[k] = is
 	}
 	return is
@@ -390,11 +403,28 @@ func (m *grid) walk(line *hours.Timeline, first *site.FirstCard, k *openKey, lev
 			continue
 		}
 		a := card.Ask(line, first, at)
+		armed, edge := m.armed(k.guard, line, at)
+		if armed && !k.disarms {
+			at = min(edge, s.Next(line.Local, at))
+			continue
+		}
+		if armed && a.Mode == hours.Free {
+			a.Mode = hours.Card
+		}
 		mayFirst := !a.Awaiting || first.Who != site.Openers || opensDay
 		if k.modes>>a.Mode&1 != 0 && mayFirst && counts(a.Levels, level) {
 			return true
 		}
-		at = min(line.Next(at), s.Next(line.Local, at))
+		at = min(line.Next(at), s.Next(line.Local, at), edge)
 	}
 	return false
+}
+
+// armed reports whether a schedule keeps the alarm area of a door armed at an instant, and until when.
+func (m *grid) armed(guard site.ID, line *hours.Timeline, at hours.Instant) (armed bool, until hours.Instant) {
+	s := m.times.Schedules[guard]
+	if s == nil {
+		return false, hours.Never
+	}
+	return s.OpenAt(line.Local, at), s.Next(line.Local, at)
 }

@@ -84,6 +84,7 @@ type field struct {
 	at     hours.Instant
 	words  int
 	free   []uint64
+	armed  []uint64 // doors whose alarm area is armed by its schedule
 	needs  []uint64 // doors where nobody enters but who may give the first card
 	modes  []hours.Mode
 	zones  []*hours.Zone
@@ -120,7 +121,7 @@ func (b *Book) field(at hours.Instant) *field {
 		Book: b, at: at, words: (n + 63) / 64, modes: make([]hours.Mode, n),
 		opens: map[site.ID][]uint64{}, first: map[site.ID][]uint64{}, shown: map[shows][]uint64{},
 	}
-	f.free, f.needs = make([]uint64, f.words), make([]uint64, f.words)
+	f.free, f.needs, f.armed = make([]uint64, f.words), make([]uint64, f.words), make([]uint64, f.words)
 	f.takes()
 	place := make(map[site.ID]int, n)
 	limits := map[int][]int64{}
@@ -130,6 +131,14 @@ func (b *Book) field(at hours.Instant) *field {
 		place[d.ID] = i
 		var card firstcard.Card
 		a := card.Ask(b.times.Door(d.ID), &d.FirstCard, at)
+		if x := b.Config.AlarmAreaOf(d.ID); x != nil && !x.Off {
+			if s := b.times.Schedules[x.ScheduleID]; s != nil && s.OpenAt(b.times.Door(d.ID).Local, at) {
+				set(f.armed, i)
+				if a.Mode == hours.Free {
+					a.Mode = hours.Card
+				}
+			}
+		}
 		f.modes[i] = a.Mode
 		if a.Mode == hours.Free && !d.OutOfUse {
 			set(f.free, i)
@@ -182,7 +191,7 @@ func (f *field) levels(place map[site.ID]int, limits map[int][]int64) {
 			if l.OpensDay {
 				set(first, door)
 			}
-			if counts(limits[door], l.ID) {
+			if counts(limits[door], l.ID) && (l.Disarms || f.armed[door>>6]>>(door&63)&1 == 0) {
 				set(row, door)
 			}
 		}

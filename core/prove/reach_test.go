@@ -108,8 +108,13 @@ func drawBook(t *rapid.T) *Book {
 		}
 		c.Doors = append(c.Doors, d)
 	}
+	if rapid.IntRange(0, 2).Draw(t, "guarded") > 0 {
+		a := site.UsualAlarmArea(site.ID(rapid.IntRange(1, 2).Draw(t, "guarded door")))
+		a.ID, a.ScheduleID = 99, site.ID(rapid.IntRange(30, 31).Draw(t, "armed during"))
+		c.AlarmAreas = append(c.AlarmAreas, a)
+	}
 	for i := range 3 {
-		l := site.Level{ID: site.ID(40 + i), Authorities: site.Authorities{OpensDay: rapid.Bool().Draw(t, "opens")}}
+		l := site.Level{ID: site.ID(40 + i), Authorities: site.Authorities{OpensDay: rapid.Bool().Draw(t, "opens"), Disarms: rapid.Bool().Draw(t, "disarms")}}
 		for range rapid.IntRange(0, 4).Draw(t, "entries") {
 			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
 			if rapid.IntRange(0, 3).Draw(t, "left out") == 0 {

@@ -5726,6 +5726,11 @@ export interface components {
             alarms: number;
             /**
              * Format: int64
+             * @description How many alarm areas are armed
+             */
+            armed: number;
+            /**
+             * Format: int64
              * @description Findings in what is built that are wrong or risky
              */
             build: number;

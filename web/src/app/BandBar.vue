@@ -122,7 +122,10 @@ const away = computed(() => draftList.value.filter((d) => d.path !== route.fullP
         held.length ? '' : 'ml-auto',
       ]"
       :title="site.overview!.guard"
-      ><ShieldCheck class="mr-1 inline size-3.5" aria-hidden="true" />{{ site.overview!.guard }}</RouterLink
+      ><ShieldCheck class="mr-1 inline size-3.5" aria-hidden="true" /><span class="max-2xl:sr-only">{{
+        site.overview!.guard
+      }}</span
+      ><span class="2xl:hidden" aria-hidden="true">{{ site.overview!.armed }}</span></RouterLink
     >
     <RouterLink
       v-if="away.length"

@@ -31,6 +31,7 @@ const overview = (): Schemas['Overview'] => ({
   people: 0,
   build: 0,
   guard: '',
+  armed: 0,
   intrusion: false,
   sites: [1, 2].map((s) => ({
     id: s,

@@ -34,15 +34,15 @@ const order = (on: boolean) =>
   })
 const states: Record<Schemas['AlarmAreaNow']['state'], { words: string; look: string }> = {
   disarmed: { words: 'disarmed', look: 'border-seam bg-lime text-ink' },
-  leaving: { words: 'people leave', look: 'border-amber bg-amber text-amber-ink' },
+  leaving: { words: 'exit delay', look: 'border-amber bg-amber text-amber-ink' },
   armed: { words: 'armed', look: 'border-basalt bg-basalt text-paper' },
-  entering: { words: 'somebody has come in', look: 'border-amber bg-amber text-amber-ink' },
+  entering: { words: 'entry delay', look: 'border-amber bg-amber text-amber-ink' },
   alarm: { words: 'alarm', look: 'border-wine bg-wine text-paper' },
   unknown: { words: 'not known', look: 'border-seam text-ash' },
 }
 const said = (m: Schemas['AlarmMember']) => {
   if (m.raised) return 'raised the alarm'
-  if (m.left) return 'left out'
+  if (m.left) return m.open ? (m.input ? 'active, left out' : 'open, left out') : 'left out'
   if (m.open) return m.input ? 'active' : 'open'
   return props.area.state === 'unknown' ? '' : m.input ? 'at rest' : 'closed'
 }
@@ -71,10 +71,10 @@ const said = (m: Schemas['AlarmMember']) => {
         :class="
           m.raised
             ? 'border-wine bg-wine text-paper'
-            : m.open
-              ? 'border-wine text-wine'
-              : m.left
-                ? 'border-dashed border-edge text-ash'
+            : m.left
+              ? 'border-dashed border-edge text-ash'
+              : m.open
+                ? 'border-wine text-wine'
                 : 'border-seam'
         "
       >

@@ -16,7 +16,7 @@ const site = useSite()
       { path: '/rules/alarm-areas', name: 'Alarm areas' },
       { path: '/rules/reactions', name: 'Reactions' },
       { path: '/rules/hand', name: 'By hand' },
-      { path: '/rules/keypads', name: 'PINs and keypads' },
+      { path: '/rules/keypads', name: 'Keypads' },
       { path: '/rules/findings', name: 'Findings', count: site.overview?.rules },
     ]"
   />
