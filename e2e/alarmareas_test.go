@@ -39,6 +39,7 @@ func TestArmedByTwoReads(t *testing.T) {
 		w.See("Museum shop is armed: only those come in who may disarm it")
 		w.output("AK-1001", "1/o2", true)
 		w.presentsUntil("Refused: alarm area is armed")
+		w.Press("Refused: alarm area is armed")
 		w.See("Have Museum shop disarmed by somebody with Duty managers or Night watch")
 	})
 	w.step("the band and the page say so", func() {

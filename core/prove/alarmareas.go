@@ -28,6 +28,9 @@ func (b *Book) MeaningOfAlarmArea(a *site.AlarmArea) AlarmAreaMeaning {
 		home = b.Name(id)
 	}
 	out.StandIn = "It stands in for an intrusion panel: " + home + " keeps it by itself, with the server down too, and tells others by outputs. It calls no alarm receiving centre."
+	if len(a.DoorIDs)+len(a.Inputs) == 0 { // it is only begun
+		return out
+	}
 	disarms := b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })
 	if len(a.DoorIDs) > 0 && len(disarms) == 0 {
 		out.Wrong = append(out.Wrong, "No level that leads to its doors may disarm it: while it is armed nobody comes in. Let a level disarm.")
