@@ -130,7 +130,7 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 	case "output on", "output off":
 		in.Kind, in.On, in.Outputs, in.By = panel.Drive, o.What == "output on", o.Outputs, time.Duration(o.Seconds)*time.Second
 	case "output back":
-		in.Kind, in.Outputs = panel.LetGo, o.Outputs
+		in.Kind, in.On, in.Outputs = panel.LetGo, false, o.Outputs
 	case "arm":
 		in.Kind = panel.Arm
 	case "disarm":
@@ -159,6 +159,31 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 		return in, false
 	}
 	return in, true
+}
+
+// orderWords are the orders by what they are to a panel: on, and off.
+var orderWords = map[panel.InputKind][2]string{
+	panel.Release: {"release", ""}, panel.Louder: {"louder", "end louder"}, panel.Drive: {"output on", "output off"},
+	panel.LetGo: {"output back", "output back"}, panel.Arm: {"arm", "disarm"}, panel.Lift: {"lift", ""}, panel.Hold: {"hold", "back"},
+	panel.Confirm: {"confirm", "refuse"}, panel.Lockdown: {"lockdown", "end lockdown"}, panel.Fire: {"fire", "end fire"},
+}
+
+// OrderOf is the order that gives a panel an input; ok is false where there is no such order.
+func OrderOf(in *panel.Input) (o Order, ok bool) {
+	words := orderWords[in.Kind]
+	o = Order{
+		What: words[1], Outputs: in.Outputs, Floors: in.Floors, Doors: in.Doors, Mode: in.Mode, Until: in.Until, Rule: in.Rule, Left: in.Left, Note: in.Note,
+	}
+	if in.On {
+		o.What = words[0]
+	}
+	switch in.Kind {
+	case panel.Drive:
+		o.Seconds = int(in.By / time.Second)
+	case panel.Louder:
+		o.Minutes = int(in.By / time.Minute)
+	}
+	return o, o.What != ""
 }
 
 // Update asks for a firmware.

@@ -88,7 +88,9 @@ func (s *Server) passAll() {
 		s.passing.queue = s.passing.queue[1:]
 		s.passing.mu.Unlock()
 		b := s.current()
-		o := ordered{Order: link.Order{What: orderWord(in), Rule: in.Rule, Note: in.Note}, by: map[site.ID][]site.ID{}}
+		order, _ := link.OrderOf(&in)
+		order.Doors = nil // each controller is told of its own
+		o := ordered{Order: order, by: map[site.ID][]site.ID{}}
 		for _, id := range in.Doors {
 			if d := b.Door(id); d != nil {
 				o.all = append(o.all, id)
@@ -99,18 +101,6 @@ func (s *Server) passAll() {
 			slog.Error("an emergency could not be passed on", "emergency", b.Name(in.Rule), "err", err)
 		}
 	}
-}
-
-// orderWord is the order that an input is.
-func orderWord(in panel.Input) string {
-	word := "lockdown"
-	if in.Kind == panel.Fire {
-		word = "fire"
-	}
-	if !in.On {
-		word = "end " + word
-	}
-	return word
 }
 
 // EmergencyNow is a lockdown or a fire release that was made ready, and where it is on.

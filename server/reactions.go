@@ -1,12 +1,12 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"log/slog"
 	"net/http"
-	"slices"
 	"sync"
 	"time"
 
@@ -15,7 +15,6 @@ import (
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
 	"amberkeystone/core/prove"
-	"amberkeystone/core/rules/reactions"
 	"amberkeystone/core/site"
 	"amberkeystone/link"
 	"amberkeystone/store"
@@ -24,22 +23,10 @@ import (
 // reacting is what the server remembers of the reactions that it carries out: those that are across controllers, or do
 // what only it can do.
 type reacting struct {
-	work   chan happened
-	limits map[site.ID]*reactions.Limit
-	causes map[site.ID]map[cause]bool // of outputs that are on until something has ended
-	inside map[site.ID]int            // people in areas, as last counted
-	told   uint64                     // the last number of an event of its own
-	once   sync.Once
-}
-
-type cause struct{ controller, door, input, area site.ID }
-
-// causeOf is what began with an event at a controller, as it will be named when it ends.
-func causeOf(controller site.ID, f *pass.Fact) cause {
-	if f.Kind.OfAlarmArea() {
-		return cause{controller: controller, area: f.Rule}
-	}
-	return cause{controller: controller, door: f.Door, input: f.Input}
+	work  chan happened
+	relay prove.Relay
+	told  uint64 // the last number of an event of its own
+	once  sync.Once
 }
 
 // happened is something that may set reactions off.
@@ -49,9 +36,6 @@ type happened struct {
 	offline    bool
 	hour       hours.Instant // a minute that has begun; 0: not
 }
-
-// lateness is how old an event may be that still sets the server's reactions off.
-const lateness = hours.Instant(5 * time.Minute / time.Millisecond)
 
 // reactTo lets the server's reactions hear of something; it never waits.
 func (s *Server) reactTo(h happened) {
@@ -64,7 +48,6 @@ func (s *Server) reactTo(h happened) {
 
 // react carries reactions out, one after the other, until the server closes.
 func (s *Server) react() {
-	s.reacting.limits, s.reacting.causes, s.reacting.inside = map[site.ID]*reactions.Limit{}, map[site.ID]map[cause]bool{}, map[site.ID]int{}
 	for {
 		select {
 		case <-s.ctx.Done():
@@ -78,31 +61,23 @@ func (s *Server) react() {
 }
 
 func (s *Server) reactOn(b *prove.Book, h *happened) {
-	for i := range b.Config.Reactions {
-		r := &b.Config.Reactions[i]
-		switch {
-		case r.Off:
-		case h.offline && r.When == site.WhenOffline && (len(r.SourceIDs) == 0 || slices.Contains(r.SourceIDs, h.controller)):
-			s.setOff(b, r, h.controller, nil, b.Name(h.controller)+" is offline")
-		case h.hour != 0 && r.When == site.WhenHour && r.Do.AtServer():
-			s.strike(b, r, h.hour)
-		}
+	now, relay := s.now(), &s.reacting.relay
+	if h.offline {
+		s.doAll(b, relay.Lost(b, h.controller, now), "")
+	}
+	if h.hour != 0 {
+		s.doAll(b, relay.Strike(b, h.hour), "")
 	}
 	drift := s.driftAt(h.controller)
 	for i := range h.events {
 		e := &h.events[i]
 		var f pass.Fact
-		if json.Unmarshal([]byte(e.Raw), &f) != nil || s.now()-(f.At-drift) > lateness {
+		if json.Unmarshal([]byte(e.Raw), &f) != nil || now > (f.At - drift).Add(prove.Lateness) {
 			continue
 		}
-		for _, r := range b.EndsAt(&f) {
-			s.ended(b, r, h.controller, &f)
-		}
-		for _, r := range b.ReactionsAt(h.controller, &f) {
-			s.setOff(b, r, h.controller, &f, e.Headline+placeWords(e))
-		}
+		s.doAll(b, relay.Hear(b, h.controller, &f, now), e.Headline+placeWords(e))
 		if f.Kind == pass.PlaceIs {
-			s.occupied(b, h.controller)
+			s.doAll(b, relay.Moved(b, h.controller, s.insideOf, now), "")
 		}
 	}
 }
@@ -121,34 +96,6 @@ func placeWords(e *store.Event) string {
 	return words
 }
 
-// strike sets a reaction off whose hour has come, by the clock of the first controller.
-func (s *Server) strike(b *prove.Book, r *site.Reaction, at hours.Instant) {
-	if len(b.Config.Controllers) == 0 {
-		return
-	}
-	first := b.Config.Controllers[0].ID
-	if b.Strikes(r, first, at) {
-		s.setOff(b, r, first, nil, "It is "+r.Hour)
-	}
-}
-
-// occupied sets off what waits for so many in an area.
-func (s *Server) occupied(b *prove.Book, controller site.ID) {
-	for i := range b.Config.Reactions {
-		r := &b.Config.Reactions[i]
-		if r.Off || r.When != site.WhenOccupied {
-			continue
-		}
-		n, was := s.insideOf(r.AreaID), s.reacting.inside[r.AreaID]
-		if was < r.Count && n >= r.Count && b.ReactionOpen(r, controller, s.now()) {
-			s.setOff(b, r, controller, nil, fmt.Sprintf("%d inside %s now", n, b.Name(r.AreaID)))
-		}
-	}
-	for i := range b.Config.Areas {
-		s.reacting.inside[b.Config.Areas[i].ID] = s.insideOf(b.Config.Areas[i].ID)
-	}
-}
-
 // insideOf counts the people in an area.
 func (s *Server) insideOf(area site.ID) (n int) {
 	s.whereabouts.mu.Lock()
@@ -156,95 +103,56 @@ func (s *Server) insideOf(area site.ID) (n int) {
 	return s.whereabouts.book.Inside(area)
 }
 
-// setOff does what a reaction says, unless it rests. What the controller where it happened does by itself is left to it.
-func (s *Server) setOff(b *prove.Book, r *site.Reaction, controller site.ID, f *pass.Fact, because string) {
-	across := b.Across(r, controller)
-	if !r.Do.AtServer() && len(across) == 0 {
-		return
+// doAll does what follows from reactions, because of what words say where the deed does not.
+func (s *Server) doAll(b *prove.Book, list []prove.Deed, because string) {
+	for i := range list {
+		d := &list[i]
+		d.Because = cmp.Or(d.Because, because)
+		if err := s.do(b, d); err != nil {
+			slog.Error("a reaction could not do what it says", "reaction", d.Reaction.Name, "err", err)
+		}
 	}
-	if s.reacting.limits[r.ID] == nil {
-		s.reacting.limits[r.ID] = new(reactions.Limit)
+}
+
+func (s *Server) do(b *prove.Book, d *prove.Deed) error {
+	r := d.Reaction
+	line := store.Written{At: int64(s.now()), Reaction: r.Name}
+	switch {
+	case d.Rests:
+		words := fmt.Sprintf("%s was set off more than %d times in a minute; it rests until the minute is over", r.Name, site.MostInARow)
+		s.tellOwn(b, r, d.Controller, "reaction-rests", "Reaction rests", words, false)
+		return nil
+	case r.Do == site.DoTell:
+		s.tellOwn(b, r, d.Controller, "reaction-told", r.Text, r.Name+": "+d.Because, true)
+		return nil
+	case r.Do == site.DoMail:
+		line.Kind, line.Whom, line.Words = "mail", r.Address, r.Text+" ("+d.Because+")"
+		return s.Store.AddLine(s.ctx, line)
+	case r.Do == site.DoCamera:
+		line.Kind, line.Whom, line.Words = "camera", r.Text, d.Because
+		return s.Store.AddLine(s.ctx, line)
+	case r.Do == site.DoCall:
+		return s.callOut(b, r, d.Fact, d.Because)
 	}
-	ok, first := s.reacting.limits[r.ID].Take(s.now())
-	if first {
-		s.tellOwn(b, r, controller, "reaction-rests", "Reaction rests", fmt.Sprintf("%s was set off more than %d times in a minute; it rests until the minute is over", r.Name, site.MostInARow), false)
+	for i := range d.Orders {
+		s.giveOrder(b, &d.Orders[i])
 	}
+	return nil
+}
+
+// giveOrder tells a controller what a reaction wants of it.
+func (s *Server) giveOrder(b *prove.Book, x *prove.Ordering) {
+	o, ok := link.OrderOf(&x.Input)
 	if !ok {
 		return
 	}
-	var err error
-	switch r.Do {
-	case site.DoTell:
-		s.tellOwn(b, r, controller, "reaction-told", r.Text, r.Name+": "+because, true)
-	case site.DoMail:
-		err = s.Store.AddLine(s.ctx, store.Written{At: int64(s.now()), Kind: "mail", Whom: r.Address, Words: r.Text + " (" + because + ")", Reaction: r.Name})
-	case site.DoCamera:
-		err = s.Store.AddLine(s.ctx, store.Written{At: int64(s.now()), Kind: "camera", Whom: r.Text, Words: because, Reaction: r.Name})
-	case site.DoCall:
-		err = s.callOut(b, r, f, because)
-	default:
-		s.orderAcross(b, r, controller, f, across)
-	}
-	if err != nil {
-		slog.Error("a reaction could not do what it says", "reaction", r.Name, "err", err)
-	}
-}
-
-// orderAcross tells other controllers what a reaction wants of them.
-func (s *Server) orderAcross(b *prove.Book, r *site.Reaction, controller site.ID, f *pass.Fact, across map[site.ID]site.Done) {
-	o := link.Order{What: string(r.Do), Rule: r.EmergencyID, Seconds: r.Seconds, Note: "reaction " + r.Name}
-	if r.Do == site.DoHold {
-		o.Mode, _ = hours.ParseMode(r.Mode)
-		o.Until = prove.ReactionUntil(r, s.now())
-	}
-	if r.Until && f != nil {
-		set := s.reacting.causes[r.ID]
-		if set == nil {
-			set = map[cause]bool{}
-			s.reacting.causes[r.ID] = set
-		}
-		set[causeOf(controller, f)] = true
-	}
-	for id, done := range across {
-		s.giveOrder(b, id, o, done)
-	}
-}
-
-// ended turns the outputs at other controllers off again once nothing of what a reaction waits for lasts any more.
-func (s *Server) ended(b *prove.Book, r *site.Reaction, controller site.ID, f *pass.Fact) {
-	set := s.reacting.causes[r.ID]
-	at := causeOf(controller, f)
-	if !set[at] {
-		return
-	}
-	if delete(set, at); len(set) > 0 {
-		return
-	}
-	for id, done := range b.Across(r, controller) {
-		s.giveOrder(b, id, link.Order{What: "output back", Note: "reaction " + r.Name}, done)
-	}
-}
-
-func (s *Server) giveOrder(b *prove.Book, controller site.ID, o link.Order, done site.Done) {
-	o.Doors, o.Outputs = done.Doors, done.Outputs
-	if len(done.Areas) > 0 {
-		for _, area := range done.Areas {
-			o.Rule = area
-			s.giveOne(b, controller, o)
-		}
-		return
-	}
-	s.giveOne(b, controller, o)
-}
-
-func (s *Server) giveOne(b *prove.Book, controller site.ID, o link.Order) {
 	ctx, stop := context.WithTimeout(s.ctx, 5*time.Second)
 	defer stop()
-	one := s.oneOrder(controller)
+	one := s.oneOrder(x.Controller)
 	one.Lock()
 	defer one.Unlock()
-	if err := s.callNow(ctx, controller, o); err != nil {
-		slog.Warn("a reaction did not reach a controller", "controller", b.Name(controller), "reaction", o.Note, "err", err)
+	if err := s.callNow(ctx, x.Controller, o); err != nil {
+		slog.Warn("a reaction did not reach a controller", "controller", b.Name(x.Controller), "reaction", o.Note, "err", err)
 	}
 	s.poke()
 }

@@ -9,6 +9,7 @@ import (
 	"amberkeystone/core/image"
 	"amberkeystone/core/panel"
 	"amberkeystone/core/rules/alarmarea"
+	"amberkeystone/core/rules/passback"
 	"amberkeystone/core/site"
 )
 
@@ -22,14 +23,18 @@ type World struct {
 	place map[site.ID]int // of each controller in units
 	relay []panel.Input   // orders that concern all of them, in their order
 	told  func(controller site.ID, e *pass.Fact)
+
+	reacts Relay          // to what happens, as a server would
+	people *passback.Book // where they are, as all controllers saw it
 }
 
 type worldUnit struct {
 	id     site.ID
 	panel  *panel.Panel
 	wake   hours.Instant
-	cut    bool // off the network
-	cursor int  // of the relay: what it was told last
+	cut    bool        // off the network
+	kept   []pass.Fact // that nobody has heard of yet, and that something may follow from
+	cursor int         // of the relay: what it was told last
 }
 
 // NewWorld starts controllers of a book at an instant, none listed: all. Told hears every event in the order in which
@@ -42,7 +47,7 @@ func NewWorld(
 	told func(controller site.ID, e *pass.Fact),
 	controllers ...site.ID,
 ) *World {
-	w := &World{book: b, now: at, place: map[site.ID]int{}, told: told}
+	w := &World{book: b, now: at, place: map[site.ID]int{}, told: told, people: passback.NewBook()}
 	chosen, shared := map[site.ID]bool{}, map[*hours.Zone]*image.Shared{}
 	for _, id := range controllers {
 		chosen[id] = true
@@ -93,6 +98,17 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 	if in.Kind == panel.Network {
 		w.units[i].cut = !in.On
 		w.tell(i)
+		if !in.On {
+			w.follow(w.reacts.Lost(w.book, controller, w.now))
+			return nil
+		}
+		kept := w.units[i].kept
+		w.units[i].kept = nil
+		for k := range kept {
+			if w.now <= kept[k].At.Add(Lateness) {
+				w.follow(w.heard(controller, &kept[k]))
+			}
+		}
 	}
 	return nil
 }
@@ -152,10 +168,17 @@ func (w *World) take(i int, r panel.Result) {
 	var moved []pass.Whereabouts
 	var cleared []pass.Clearance
 	var orders []panel.Input
+	var deeds []Deed
 	for k := range r.Events {
 		e := &r.Events[k]
 		if e.Kind == pass.PlaceIs {
 			moved = append(moved, pass.Whereabouts{Person: e.Person, Area: e.Area, At: e.At, Controller: w.units[i].id, Seq: e.Pass})
+			w.people.Put(moved[len(moved)-1])
+		}
+		if w.units[i].cut {
+			w.keep(i, e)
+		} else {
+			deeds = append(deeds, w.heard(w.units[i].id, e)...)
 		}
 		if e.Kind == pass.WasCleared {
 			cleared = append(cleared, pass.Clearance{Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: w.units[i].id, Seq: e.Pass})
@@ -175,6 +198,39 @@ func (w *World) take(i int, r panel.Result) {
 		w.relay = append(w.relay, orders...)
 		for k := range w.units {
 			w.tell(k)
+		}
+	}
+	w.follow(deeds)
+}
+
+// keep keeps an event of a controller that is cut off until it is back.
+func (w *World) keep(i int, e *pass.Fact) {
+	if len(w.book.Config.Reactions) > 0 {
+		w.units[i].kept = append(w.units[i].kept, *e)
+	}
+}
+
+// heard is what follows elsewhere from an event, which is told's to read until it returns.
+func (w *World) heard(controller site.ID, e *pass.Fact) []Deed {
+	if len(w.book.Config.Reactions) == 0 {
+		return nil
+	}
+	f := *e
+	out := w.reacts.Hear(w.book, controller, &f, w.now)
+	if f.Kind == pass.PlaceIs {
+		out = append(out, w.reacts.Moved(w.book, controller, w.people.Inside, w.now)...)
+	}
+	return out
+}
+
+// follow gives the orders of reactions to the controllers that they are for. One that is cut off is not told of them
+// later: what a reaction does is for now.
+func (w *World) follow(deeds []Deed) {
+	for i := range deeds {
+		for _, o := range deeds[i].Orders {
+			if k, ok := w.place[o.Controller]; ok && !w.units[k].cut {
+				w.take(k, w.units[k].panel.Step(w.now, o.Input))
+			}
 		}
 	}
 }

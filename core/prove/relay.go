@@ -1,0 +1,195 @@
+package prove
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"amberkeystone/core/hours"
+	"amberkeystone/core/panel"
+	"amberkeystone/core/pass"
+	"amberkeystone/core/rules/reactions"
+	"amberkeystone/core/site"
+)
+
+// Relay carries out what reactions say of other controllers than the one where something happened, and what only a
+// server can do: it works out what is to be done, and whoever has it does it. The zero value has heard nothing yet.
+type Relay struct {
+	limits map[site.ID]*reactions.Limit
+	causes map[site.ID]map[cause]bool // of outputs that are on until something has ended
+	inside map[site.ID]int            // people in areas, as last counted
+}
+
+// Lateness is how old an event may be that still has something follow elsewhere.
+const Lateness = 5 * time.Minute
+
+// cause is what began, as it is named when it ends.
+type cause struct{ controller, door, input, area site.ID }
+
+func causeOf(controller site.ID, f *pass.Fact) cause {
+	if f.Kind.OfAlarmArea() {
+		return cause{controller: controller, area: f.Rule}
+	}
+	return cause{controller: controller, door: f.Door, input: f.Input}
+}
+
+// Deed is what follows from one reaction.
+type Deed struct {
+	Reaction   *site.Reaction
+	Controller site.ID    // where it happened
+	Fact       *pass.Fact // nil: no controller's log tells of it
+	Because    string     // of what no log tells: in words
+	Rests      bool       // it was set off too often, and does nothing until the minute is over: told once
+	Orders     []Ordering // for other controllers; none where it is the server that does something
+}
+
+// Ordering is an order for one controller.
+type Ordering struct {
+	Controller site.ID
+	Input      panel.Input
+}
+
+// Hear tells what follows from an event at a controller, at an instant by the clock of whoever carries it out.
+func (r *Relay) Hear(b *Book, controller site.ID, f *pass.Fact, now hours.Instant) (out []Deed) {
+	for _, x := range b.EndsAt(f) {
+		if list := r.ended(b, x, controller, f); list != nil {
+			out = append(out, Deed{Reaction: x, Controller: controller, Fact: f, Orders: list})
+		}
+	}
+	for _, x := range b.ReactionsAt(controller, f) {
+		out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Fact: f}, now)...)
+	}
+	return out
+}
+
+// Lost tells what follows from a controller that is no longer heard of.
+func (r *Relay) Lost(b *Book, controller site.ID, now hours.Instant) (out []Deed) {
+	for i := range b.Config.Reactions {
+		x := &b.Config.Reactions[i]
+		if !x.Off && x.When == site.WhenOffline && (len(x.SourceIDs) == 0 || slices.Contains(x.SourceIDs, controller)) {
+			out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Because: b.Name(controller) + " is offline"}, now)...)
+		}
+	}
+	return out
+}
+
+// Strike tells what follows from a minute that has begun, of what only a server can do: by the clock of the first
+// controller. What an hour does at controllers each does by its own.
+func (r *Relay) Strike(b *Book, now hours.Instant) (out []Deed) {
+	if len(b.Config.Controllers) == 0 {
+		return nil
+	}
+	first := b.Config.Controllers[0].ID
+	for i := range b.Config.Reactions {
+		x := &b.Config.Reactions[i]
+		if !x.Off && x.When == site.WhenHour && x.Do.AtServer() && b.Strikes(x, first, now) {
+			out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: first, Because: "It is " + x.Hour}, now)...)
+		}
+	}
+	return out
+}
+
+// Moved tells what follows from somebody's having gone from one area to another at a controller: inside counts the people
+// of an area.
+func (r *Relay) Moved(b *Book, controller site.ID, inside func(area site.ID) int, now hours.Instant) (out []Deed) {
+	for i := range b.Config.Reactions {
+		x := &b.Config.Reactions[i]
+		if x.Off || x.When != site.WhenOccupied {
+			continue
+		}
+		n, was := inside(x.AreaID), r.inside[x.AreaID]
+		if was < x.Count && n >= x.Count && b.ReactionOpen(x, controller, now) {
+			because := fmt.Sprintf("%d inside %s now", n, b.Name(x.AreaID))
+			out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Because: because}, now)...)
+		}
+	}
+	if r.inside == nil {
+		r.inside = map[site.ID]int{}
+	}
+	for i := range b.Config.Areas {
+		id := b.Config.Areas[i].ID
+		r.inside[id] = inside(id)
+	}
+	return out
+}
+
+// setOff finishes a deed, unless it rests. What the controller where it happened does by itself is left to it.
+func (r *Relay) setOff(b *Book, x *site.Reaction, d Deed, now hours.Instant) []Deed {
+	across := b.Across(x, d.Controller)
+	if !x.Do.AtServer() && len(across) == 0 {
+		return nil
+	}
+	if r.limits == nil {
+		r.limits, r.causes = map[site.ID]*reactions.Limit{}, map[site.ID]map[cause]bool{}
+	}
+	if r.limits[x.ID] == nil {
+		r.limits[x.ID] = new(reactions.Limit)
+	}
+	if ok, first := r.limits[x.ID].Take(now); !ok {
+		if !first {
+			return nil
+		}
+		d.Rests = true
+		return []Deed{d}
+	}
+	if x.Until && d.Fact != nil {
+		if r.causes[x.ID] == nil {
+			r.causes[x.ID] = map[cause]bool{}
+		}
+		r.causes[x.ID][causeOf(d.Controller, d.Fact)] = true
+	}
+	for _, id := range slices.Sorted(maps.Keys(across)) {
+		for _, in := range reactionInputs(x, across[id], now) {
+			d.Orders = append(d.Orders, Ordering{id, in})
+		}
+	}
+	return []Deed{d}
+}
+
+// ended lets the outputs at other controllers go once nothing of what a reaction waits for lasts any more.
+func (r *Relay) ended(b *Book, x *site.Reaction, controller site.ID, f *pass.Fact) (out []Ordering) {
+	set, at := r.causes[x.ID], causeOf(controller, f)
+	if !set[at] {
+		return nil
+	}
+	if delete(set, at); len(set) > 0 {
+		return nil
+	}
+	for id, done := range b.Across(x, controller) {
+		out = append(out, Ordering{id, panel.Input{Kind: panel.LetGo, Outputs: done.Outputs, Note: reactionNote(x)}})
+	}
+	slices.SortFunc(out, func(a, b Ordering) int { return int(a.Controller - b.Controller) })
+	return out
+}
+
+func reactionNote(x *site.Reaction) string { return "reaction " + x.Name }
+
+// reactionInputs are what a reaction wants of a controller, given at an instant.
+func reactionInputs(x *site.Reaction, done site.Done, now hours.Instant) []panel.Input {
+	in := panel.Input{Doors: done.Doors, Outputs: done.Outputs, On: true, Note: reactionNote(x)}
+	switch x.Do {
+	case site.DoRelease:
+		in.Kind = panel.Release
+	case site.DoHold:
+		in.Kind, in.Until = panel.Hold, ReactionUntil(x, now)
+		in.Mode, _ = hours.ParseMode(x.Mode)
+	case site.DoBack:
+		in.Kind, in.On = panel.Hold, false
+	case site.DoLockdown:
+		in.Kind, in.Rule = panel.Lockdown, x.EmergencyID
+	case site.DoFire:
+		in.Kind, in.Rule = panel.Fire, x.EmergencyID
+	case site.DoOn, site.DoOff:
+		in.Kind, in.On, in.By = panel.Drive, x.Do == site.DoOn, time.Duration(x.Seconds)*time.Second
+	case site.DoArm, site.DoDisarm:
+		var list []panel.Input
+		for _, id := range done.Areas {
+			list = append(list, panel.Input{Kind: panel.Arm, On: x.Do == site.DoArm, Rule: id, Note: reactionNote(x)})
+		}
+		return list
+	default:
+		return nil
+	}
+	return []panel.Input{in}
+}
