@@ -21,6 +21,8 @@ type RulesOverview struct {
 	Areas       []RuleRow `json:"areas"`
 	Screenings  []RuleRow `json:"screenings"`
 	Emergencies []RuleRow `json:"emergencies"`
+	AlarmAreas  []RuleRow `json:"alarmAreas"`
+	Reactions   []RuleRow `json:"reactions"`
 }
 
 // RuleRow is one rule.
@@ -41,7 +43,7 @@ type DoorRef struct {
 
 func (s *Server) rulesOverview() RulesOverview {
 	b := s.current()
-	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}, Screenings: []RuleRow{}, Emergencies: []RuleRow{}}
+	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}, Screenings: []RuleRow{}, Emergencies: []RuleRow{}, AlarmAreas: []RuleRow{}, Reactions: []RuleRow{}}
 	doors := func(ids []site.ID) []DoorRef {
 		list := make([]DoorRef, len(ids))
 		for i, id := range ids {
@@ -80,6 +82,20 @@ func (s *Server) rulesOverview() RulesOverview {
 			note = "On now at " + counted(len(x.On), "door", "doors") + "."
 		}
 		out.Emergencies = append(out.Emergencies, RuleRow{x.ID, x.Name, x.Words, note, x.Off, []DoorRef{}})
+	}
+	for i := range c.AlarmAreas {
+		a := &c.AlarmAreas[i]
+		now := s.alarmAreaNow(b, a)
+		row := RuleRow{a.ID, a.Name, now.Meaning.Keeps + " " + now.Meaning.Raises, now.Words + ".", a.Off, doors(a.DoorIDs)}
+		if closed := now.State != "disarmed" && now.State != "unknown"; closed {
+			row.Note = "Now " + now.State + ": " + row.Note
+		}
+		out.AlarmAreas = append(out.AlarmAreas, row)
+	}
+	for i := range c.Reactions {
+		x := &c.Reactions[i]
+		m := b.MeaningOfReaction(x)
+		out.Reactions = append(out.Reactions, RuleRow{x.ID, x.Name, m.Words, m.Needs, x.Off, []DoorRef{}})
 	}
 	for i := range c.Groups {
 		g := &c.Groups[i]

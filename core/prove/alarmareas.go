@@ -40,7 +40,7 @@ func (b *Book) MeaningOfAlarmArea(a *site.AlarmArea) AlarmAreaMeaning {
 	}
 	for _, id := range a.DoorIDs {
 		if d := b.doors[id]; d != nil && d.Contact == site.NotFitted {
-			out.Wrong = append(out.Wrong, d.Name+" has no door contact: nobody sees it open. Fit one, or watch the room by an input.")
+			out.Wrong = append(out.Wrong, b.Name(d.ID)+" has no door contact: nobody sees it open. Fit one, or watch the room by an input.")
 		}
 	}
 	if len(a.AlarmIDs) == 0 && !b.hears(a.ID) {
@@ -62,7 +62,7 @@ func (b *Book) levelsAt(doors []site.ID, has func(site.Authorities) bool) (names
 	for i := range b.Effective.Levels {
 		l := &b.Effective.Levels[i]
 		if has(l.Authorities) && slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return slices.Contains(doors, e.DoorID) }) {
-			names = append(names, l.Name)
+			names = append(names, b.Name(l.ID))
 		}
 	}
 	return names
@@ -318,16 +318,16 @@ func (b *Book) alarmMend(e *pass.Fact) string {
 	}
 	who := b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })
 	if len(who) == 0 {
-		return "Have " + a.Name + " disarmed at the screen: no level that leads there may."
+		return "Have " + b.Name(a.ID) + " disarmed at the screen: no level that leads there may."
 	}
-	return "Have " + a.Name + " disarmed by somebody with " + either(who) + ", or at the screen."
+	return "Have " + b.Name(a.ID) + " disarmed by somebody with " + either(who) + ", or at the screen."
 }
 
 // alarmRule is the alarm area among the rules of a door.
 func (b *Book) alarmRule(d *site.Door) (out []RuleLine) {
 	if a := b.Config.AlarmAreaOf(d.ID); a != nil {
 		m := b.MeaningOfAlarmArea(a)
-		out = append(out, RuleLine{Kind: "alarm area", ID: a.ID, Name: a.Name, Words: m.Keeps + " " + strings.TrimSpace(m.Arms), Scope: "the door belongs to it", Off: a.Off})
+		out = append(out, RuleLine{Kind: "alarm area", ID: a.ID, Name: b.Name(a.ID), Words: m.Keeps + " " + strings.TrimSpace(m.Arms), Scope: "the door belongs to it", Off: a.Off})
 	}
 	return out
 }
@@ -339,7 +339,7 @@ func (b *Book) ArmOrder(id site.ID, left []site.ID) (a *site.AlarmArea, fs site.
 	}
 	for i, m := range left {
 		if !a.Watches(m) {
-			fs = append(fs, site.Fault{Field: fmt.Sprintf("left[%d]", i), Words: b.Name(m) + " does not belong to " + a.Name + "; leave out what does"})
+			fs = append(fs, site.Fault{Field: fmt.Sprintf("left[%d]", i), Words: b.Name(m) + " does not belong to " + b.Name(a.ID) + "; leave out what does"})
 		}
 	}
 	return a, fs

@@ -6881,11 +6881,13 @@ export interface components {
             words: string;
         };
         RulesOverview: {
+            alarmAreas: components["schemas"]["RuleRow"][];
             areas: components["schemas"]["RuleRow"][];
             emergencies: components["schemas"]["RuleRow"][];
             groups: components["schemas"]["RuleRow"][];
             interlocks: components["schemas"]["RuleRow"][];
             proofs: components["schemas"]["RuleRow"][];
+            reactions: components["schemas"]["RuleRow"][];
             screenings: components["schemas"]["RuleRow"][];
             /** @description By door */
             toggles: components["schemas"]["RuleRow"][];

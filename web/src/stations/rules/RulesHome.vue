@@ -69,6 +69,20 @@ const rules = computed<Schemas['RulesOverview'] | undefined>(() => query.data.va
         :add="{ name: 'New area', to: '/rules/areas/new' }"
       />
       <RuleGroup
+        title="Alarm areas"
+        :rows="rules.alarmAreas"
+        :to="(r) => `/rules/alarm-areas/${r.id}`"
+        none="None. Doors and inputs that are watched while nobody is to be there; what moves sounds a siren."
+        :add="{ name: 'New alarm area', to: '/rules/alarm-areas/new' }"
+      />
+      <RuleGroup
+        title="Reactions"
+        :rows="rules.reactions"
+        :to="(r) => `/rules/reactions/${r.id}`"
+        none="None. When this happens here, that is done there: a door that is held open sounds a siren."
+        :add="{ name: 'New reaction', to: '/rules/reactions/new' }"
+      />
+      <RuleGroup
         title="Card toggles"
         :rows="rules.toggles"
         :to="(r) => `/rules/doors/${r.id}`"
