@@ -400,7 +400,7 @@ func TestListsAreKept(t *testing.T) {
 		go router.Run()
 		defer router.MustStop()
 		w.Press("4 Rules")
-		w.See("PINs and keypads")
+		w.See("Two at the vault")
 		require.True(t, refused.Load())
 	})
 }

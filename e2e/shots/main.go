@@ -156,7 +156,7 @@ func take(url, dir, only string) error {
 	shot("holidays")
 	people(p, shot)
 	p.Station("4 Rules")
-	p.See("PINs and keypads")
+	p.See("Two at the vault")
 	p.Station("5 Send")
 	p.See("unlock time 40 s")
 	shot("send")
