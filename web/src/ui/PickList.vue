@@ -4,7 +4,7 @@ import type { NamedKind } from '../core/query'
 import ObjectPicker from './ObjectPicker.vue'
 import PeekName from './PeekName.vue'
 
-/** Things of one kind that were chosen, to be taken out again, and a picker for more. */
+/** Things of one kind that were chosen, each with what is said of it there, to be taken out again, and a picker for more. */
 defineProps<{ kind: NamedKind; title: string; note?: string; add: string; none: string; problem?: string }>()
 const ids = defineModel<number[]>({ required: true })
 const { nameOf } = useNames(() => ids.value)
@@ -19,7 +19,7 @@ const { nameOf } = useNames(() => ids.value)
     <p v-if="!ids.length" class="px-3.5 py-2.5 text-[13.5px] text-ash">{{ none }}</p>
     <div v-for="x in ids" :key="x" class="row">
       <span class="min-w-0 flex-1"><PeekName :id="x" :kind="kind" :name="nameOf(x)" /></span
-      ><button
+      ><slot :id="x" :name="nameOf(x)" /><button
         type="button"
         class="btn btn-quiet px-1"
         :aria-label="`Take out ${nameOf(x)}`"

@@ -8,6 +8,7 @@ import ObjectPicker from '../../ui/ObjectPicker.vue'
 import SheetFrame from '../../ui/SheetFrame.vue'
 import type { Schemas } from '../../api/client'
 import PeopleTabs from './PeopleTabs.vue'
+import { many } from '../../words'
 
 /** Two levels or two people side by side: where each leads, and where they differ. */
 const route = useRoute()
@@ -67,7 +68,9 @@ const apart = computed(() => {
         <b>Only {{ nameOf(b) }}:</b> {{ apart.onlyB.join(', ') }}
       </p>
       <p v-if="apart.other.length"><b>At other hours on this day:</b> {{ apart.other.join(', ') }}</p>
-      <p v-if="apart.same" class="note">At {{ apart.same }} doors there is no difference on this day.</p>
+      <p v-if="apart.same" class="note">
+        At {{ many(apart.same, 'door', 'doors') }} there is no difference on this day.
+      </p>
     </div>
     <div class="grid grid-cols-2 items-start gap-3 max-[1100px]:grid-cols-1">
       <WhereCard
