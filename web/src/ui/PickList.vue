@@ -19,7 +19,7 @@ const { nameOf } = useNames(() => ids.value)
     <p v-if="!ids.length" class="px-3.5 py-2.5 text-[13.5px] text-ash">{{ none }}</p>
     <div v-for="x in ids" :key="x" class="row">
       <span class="min-w-0 flex-1"><PeekName :id="x" :kind="kind" :name="nameOf(x)" /></span
-      ><slot :id="x" :name="nameOf(x)" /><button
+      ><slot :id="x" :called="nameOf(x)" /><button
         type="button"
         class="btn btn-quiet px-1"
         :aria-label="`Take out ${nameOf(x)}`"

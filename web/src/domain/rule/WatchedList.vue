@@ -17,7 +17,7 @@ const turn = (id: number, onWay: boolean) =>
 
 <template>
   <PickList
-    v-slot="{ id, name }"
+    v-slot="{ id, called }"
     v-model="ids"
     kind="input"
     title="Inputs"
@@ -32,7 +32,7 @@ const turn = (id: number, onWay: boolean) =>
         :checked="said(id).onWay ?? false"
         @change="turn(id, ($event.target as HTMLInputElement).checked)"
       />
-      on the way<span class="sr-only"> in and out: {{ name }}</span></label
+      on the way<span class="sr-only"> in and out: {{ called }}</span></label
     >
   </PickList>
 </template>
