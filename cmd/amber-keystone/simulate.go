@@ -36,6 +36,11 @@ type simulated struct {
 	Point      string `json:"point,omitempty"`
 	Words      string `json:"words"`
 	Detail     string `json:"detail,omitempty"`
+
+	Rule      string   `json:"rule,omitempty"` // a lockdown, an alarm area, a reaction …
+	Input     string   `json:"input,omitempty"`
+	StandOpen []string `json:"standOpen,omitempty"` // what kept an alarm area from being armed
+	Left      []string `json:"left,omitempty"`      // what it is armed without
 }
 
 // describe puts an event into words as a server does that knows everybody.
@@ -52,6 +57,18 @@ func describe(b *prove.Book, controller site.ID, e *pass.Fact) simulated {
 		Point:      e.Point,
 		Words:      b.Headline(e),
 		Detail:     b.Detail(e),
+	}
+	for _, id := range e.StandOpen {
+		out.StandOpen = append(out.StandOpen, b.Name(id))
+	}
+	for _, id := range e.Left {
+		out.Left = append(out.Left, b.Name(id))
+	}
+	if e.Rule != 0 {
+		out.Rule = b.Name(e.Rule)
+	}
+	if e.Input != 0 {
+		out.Input = b.Name(e.Input)
 	}
 	if e.Door != 0 {
 		out.Door, out.Mode = b.Name(e.Door), e.Mode.String()
@@ -81,7 +98,7 @@ func simulateCommand() *cobra.Command {
 A script says what people do, a line each: the instant, the controller, what. For example
   2026-11-26T18:00:05-04:00, Office riser, Tomas Okafor at Staff stair
   2026-11-26T18:00:07-04:00, Office riser, open Staff stair
-Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for the reader out; close, press and release DOOR; hold DOOR in MODE [until INSTANT], end hold DOOR; lockdown [DOOR], end lockdown [DOOR]; fire [DOOR], end fire [DOOR]; network lost, network back. With "all" for the controller a hold, a lockdown or a fire release goes to all controllers, to those that are cut off when they are back.`,
+Also: card 42-12345 at DOOR, keys 4829# at DOOR, each with "out" at the end for the reader out; close, press and release DOOR; hold DOOR in MODE [until INSTANT], end hold DOOR; lockdown [DOOR], end lockdown [DOOR]; fire [DOOR], end fire [DOOR]; arm AREA [without DOOR], disarm AREA; network lost, network back. With "all" for the controller a hold, a lockdown or a fire release goes to all controllers, to those that are cut off when they are back.`,
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			t0, t1, err := span(from, to)

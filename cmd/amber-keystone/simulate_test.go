@@ -57,6 +57,33 @@ func TestSimulateAScript(t *testing.T) {
 	}, said)
 }
 
+// An evening at the shop: not armed while its shutter stands open, armed by two reads, an intruder, disarmed by two reads
+// of somebody who may; and water on a floor that sounds at another controller.
+func TestSimulateAnAlarmArea(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "shop.txt")
+	require.NoError(t, os.WriteFile(path, []byte(`2026-11-24T17:40:00-04:00, North riser, open Shop shutter
+2026-11-24T17:40:10-04:00, North riser, arm Museum shop
+2026-11-24T17:40:20-04:00, North riser, close Shop shutter
+2026-11-24T17:41:00-04:00, North riser, Sunniva Lindqvist at Shop shutter
+2026-11-24T17:41:02-04:00, North riser, Sunniva Lindqvist at Shop shutter
+2026-11-24T17:42:00-04:00, North riser, press Glass break, shop
+2026-11-24T17:43:00-04:00, North riser, Ines Marrow at Shop shutter
+2026-11-24T17:43:01-04:00, North riser, Ines Marrow at Shop shutter
+2026-11-24T17:44:00-04:00, North riser, arm Museum shop without Glass break, shop
+2026-11-24T17:45:00-04:00, Collections room, press Water on the floor
+`), 0o600))
+	var said []string
+	for _, e := range simulate(t, "--from", "2026-11-24T17:30:00-04:00", "--to", "2026-11-24T17:50:00-04:00", "--script", path) {
+		if e.Rule == "Museum shop" {
+			said = append(said, strings.TrimSpace(e.At[11:19]+" "+e.Kind+" "+strings.Join(append(append(e.StandOpen, e.Left...), e.Person), " ")))
+		}
+	}
+	assert.Equal(t, []string{
+		"17:40:10 not-armed Shop shutter", "17:41:02 arming Sunniva Lindqvist", "17:41:32 armed Sunniva Lindqvist", "17:42:00 intrusion",
+		"17:43:01 disarmed Ines Marrow", "17:43:01 intrusion-ended", "17:44:00 arming Glass break, shop", "17:44:30 armed Glass break, shop",
+	}, said)
+}
+
 func TestSimulateRefuses(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "late.txt")
 	require.NoError(t, os.WriteFile(path, []byte("2027-11-26T17:59:50-04:00, Office riser, network lost\n"), 0o600))

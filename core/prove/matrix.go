@@ -239,10 +239,9 @@ func (m *grid) more(p *site.Person, s shows, row []Cell) {
 // together marks the doors where one proof is not enough at any time of the window, and those that an alarm area guards.
 func (m *grid) together() {
 	m.guards = make([]site.ID, len(m.doors))
+	guards := m.Config.Guards()
 	for n, d := range m.doors {
-		if a := m.Config.AlarmAreaOf(d.ID); a != nil && !a.Off {
-			m.guards[n] = a.ScheduleID
-		}
+		m.guards[n] = guards[d.ID]
 	}
 	m.several = make([]bool, len(m.doors))
 	for i := range m.Config.Proofs {

@@ -124,19 +124,17 @@ func (b *Book) field(at hours.Instant) *field {
 	f.free, f.needs, f.armed = make([]uint64, f.words), make([]uint64, f.words), make([]uint64, f.words)
 	f.takes()
 	place := make(map[site.ID]int, n)
-	limits := map[int][]int64{}
+	limits, guards := map[int][]int64{}, b.Config.Guards()
 	zone := map[*hours.Zone]int{}
 	for i := range b.Config.Doors {
 		d := &b.Config.Doors[i]
 		place[d.ID] = i
 		var card firstcard.Card
 		a := card.Ask(b.times.Door(d.ID), &d.FirstCard, at)
-		if x := b.Config.AlarmAreaOf(d.ID); x != nil && !x.Off {
-			if s := b.times.Schedules[x.ScheduleID]; s != nil && s.OpenAt(b.times.Door(d.ID).Local, at) {
-				set(f.armed, i)
-				if a.Mode == hours.Free {
-					a.Mode = hours.Card
-				}
+		if s := b.times.Schedules[guards[d.ID]]; s != nil && s.OpenAt(b.times.Door(d.ID).Local, at) {
+			set(f.armed, i)
+			if a.Mode == hours.Free {
+				a.Mode = hours.Card
 			}
 		}
 		f.modes[i] = a.Mode

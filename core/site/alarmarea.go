@@ -119,6 +119,19 @@ func (c *Config) AlarmAreaOf(id ID) *AlarmArea {
 	return nil
 }
 
+// Guards lists the schedules while which the alarm areas of doors are armed, by door; doors without one are not in it.
+func (c *Config) Guards() map[ID]ID {
+	out := map[ID]ID{}
+	for i := range c.AlarmAreas {
+		if a := &c.AlarmAreas[i]; !a.Off && a.ScheduleID != 0 {
+			for _, door := range a.DoorIDs {
+				out[door] = a.ScheduleID
+			}
+		}
+	}
+	return out
+}
+
 // AlarmController is the controller that keeps an alarm area: that of its first door, else of its first input; 0: none.
 func (c *Config) AlarmController(a *AlarmArea) ID {
 	for _, id := range a.DoorIDs {
