@@ -27,6 +27,10 @@ func TestArmedAtTheScreen(t *testing.T) {
 	c.want(200, `"state":"disarmed"`, "POST", at(shop, "disarm"), "")
 	c.sees("/api/overview", `"guard":""`)
 	c.sees("/api/events", "Disarmed")
+	glass := fmt.Sprintf(`{"do":"input-active","inputId":%d}`, c.id("Glass break, shop"))
+	bench := fmt.Sprintf("/api/bench/%d", shutter)
+	c.want(200, `"name":"Glass break, shop","active":true`, "POST", bench, glass)
+	c.want(422, "there is no such input at the controller of this door", "POST", bench, fmt.Sprintf(`{"do":"input-rest","inputId":%d}`, c.id("Water on the floor")))
 
 	area := func(name string, door int64, more string) string {
 		return fmt.Sprintf(`{"id":0,"name":%q,"doorIds":[%d],"inputs":[],"reads":2,"exitDelay":0,"entryDelay":0,"sounds":60,"alarmIds":[],"armedIds":[],"delayIds":[]%s}`, name, door, more)

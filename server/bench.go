@@ -44,6 +44,7 @@ type Bench struct {
 	Wire     string           `json:"wire" doc:"What somebody did to the wire of the contact: cut, short, or nothing"`
 	Floors   []prove.FloorNow `json:"floors,omitempty" doc:"Of an elevator, the lowest first"`
 	Rode     site.ID          `json:"rode,omitempty" doc:"Of a floor button that was pressed just now: the floor that the car goes to; 0: it stays"`
+	Area     *BenchArea       `json:"area,omitempty" doc:"The alarm area that it belongs to, as its controller tells"`
 	Said     []Said           `json:"said" doc:"What the controller said of this door, newest first"`
 }
 
@@ -135,6 +136,7 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 	if a := b.Config.AlarmAreaOf(d.ID); a != nil && out.InForce {
 		if i := slices.IndexFunc(v.Areas, func(x alarmarea.Now) bool { return x.Area == a.ID }); i >= 0 {
 			out.Sentence += b.GuardedWords(&v.Areas[i])
+			out.Area = benchArea(b, all, a, &v.Areas[i], &v)
 		}
 	}
 	for i := len(v.Recent) - 1; i >= 0 && len(out.Said) < 24; i-- {
@@ -171,13 +173,14 @@ func (s *Server) seen(d *site.Door, v rack.View) Bench {
 
 // BenchHand is something that a person does at the door.
 type BenchHand struct {
-	Do       string  `json:"do" enum:"floor,present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,power-cut,power-back,wire-cut,wire-mend,clock"`
+	Do       string  `json:"do" enum:"floor,input-active,input-rest,present,keys,open,close,press,release,plug,unplug,reader-plug,reader-unplug,power-cut,power-back,wire-cut,wire-mend,clock"`
 	Out      bool    `json:"out,omitempty" doc:"At the reader on the way out"`
 	Bits     string  `json:"bits,omitempty" doc:"The read, as ones and zeros"`
 	Format   string  `json:"format,omitempty" doc:"Instead of bits: a card's format, with facility and number"`
 	Facility uint64  `json:"facility,omitempty"`
 	Number   uint64  `json:"number,omitempty"`
 	FloorID  site.ID `json:"floorId,omitempty" doc:"Of floor: the button that is pressed in the car"`
+	InputID  site.ID `json:"inputId,omitempty" doc:"Of input-active and input-rest: an input of the door's alarm area"`
 	Keys     string  `json:"keys,omitempty" doc:"0-9, * clears, # ends"`
 	Clock    string  `json:"clock,omitempty" doc:"now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50)"`
 }
@@ -215,6 +218,15 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 	switch h.Do {
 	case "floor":
 		return s.pressFloor(d, serial, h.FloorID)
+	case "input-active", "input-rest":
+		x := s.current().Config.Input(h.InputID)
+		if x == nil || x.ControllerID != d.ControllerID {
+			return Bench{}, say(&store.Taken{Field: "inputId", Words: "there is no such input at the controller of this door; choose one of its alarm area"})
+		}
+		r.Do, r.Point = "open", x.At
+		if (h.Do == "input-active") != (x.Contact == site.NormallyClosed) {
+			r.Do = "close"
+		}
 	case "present":
 		r.Do = "present"
 		if r.Bits, err = readBits(h); err != nil {

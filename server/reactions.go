@@ -72,7 +72,7 @@ func (s *Server) reactOn(b *prove.Book, h *happened) {
 	for i := range h.events {
 		e := &h.events[i]
 		var f pass.Fact
-		if json.Unmarshal([]byte(e.Raw), &f) != nil || now > (f.At - drift).Add(prove.Lateness) {
+		if json.Unmarshal([]byte(e.Raw), &f) != nil || now > (f.At-drift).Add(prove.Lateness) {
 			continue
 		}
 		s.doAll(b, relay.Hear(b, h.controller, &f, now), e.Headline+placeWords(e))

@@ -3456,6 +3456,8 @@ export interface components {
         };
         Bench: {
             alarm: string;
+            /** @description The alarm area that it belongs to, as its controller tells */
+            area?: components["schemas"]["BenchArea"];
             /**
              * Format: int64
              * @description The controller's own clock, Unix milliseconds
@@ -3503,13 +3505,23 @@ export interface components {
             /** @description What somebody did to the wire of the contact: cut, short, or nothing */
             wire: string;
         };
+        BenchArea: {
+            /** Format: int64 */
+            id: number;
+            /** @description Its inputs, and the one that arms it */
+            inputs: components["schemas"]["BenchInput"][];
+            name: string;
+            /** @enum {string} */
+            state: "disarmed" | "leaving" | "armed" | "entering" | "alarm";
+            words: string;
+        };
         BenchHand: {
             /** @description The read, as ones and zeros */
             bits?: string;
             /** @description now, a weekday with a time (Sat 16:59:50), or a date with a time (2026-11-28 16:59:50) */
             clock?: string;
             /** @enum {string} */
-            do: "floor" | "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "power-cut" | "power-back" | "wire-cut" | "wire-mend" | "clock";
+            do: "floor" | "input-active" | "input-rest" | "present" | "keys" | "open" | "close" | "press" | "release" | "plug" | "unplug" | "reader-plug" | "reader-unplug" | "power-cut" | "power-back" | "wire-cut" | "wire-mend" | "clock";
             /** Format: int64 */
             facility?: number;
             /**
@@ -3519,12 +3531,25 @@ export interface components {
             floorId?: number;
             /** @description Instead of bits: a card's format, with facility and number */
             format?: string;
+            /**
+             * Format: int64
+             * @description Of input-active and input-rest: an input of the door's alarm area
+             */
+            inputId?: number;
             /** @description 0-9, * clears, # ends */
             keys?: string;
             /** Format: int64 */
             number?: number;
             /** @description At the reader on the way out */
             out?: boolean;
+        };
+        BenchInput: {
+            active: boolean;
+            /** Format: int64 */
+            id: number;
+            /** @description It arms the area */
+            key: boolean;
+            name: string;
         };
         BitField: {
             /** Format: int64 */

@@ -12,6 +12,7 @@ import ElevatorBench from '../elevator/ElevatorBench.vue'
 import StateBox from '../../ui/StateBox.vue'
 import StrongText from '../../ui/StrongText.vue'
 import { dateOf, timeOf } from '../../words'
+import BenchArea from './BenchArea.vue'
 import BenchBeside from './BenchBeside.vue'
 import BenchHand from './BenchHand.vue'
 import BenchKeypad from './BenchKeypad.vue'
@@ -256,6 +257,7 @@ onBeforeUnmount(() => (benchSaid.value = chosenSaid.value = undefined))
               >off the network, decides alone; {{ bench.kept }} events kept</span
             >
           </div>
+          <BenchArea v-if="bench.area" :area="bench.area" :play="play" />
           <BenchKeypad :fitted="door.in.keypad" @pressed="type" />
           <form
             class="flex flex-wrap items-center gap-1.5 border-t border-seam p-2.5"

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '../../api/client'
+import type { Hand } from './useBench'
+
+/** The alarm area of the door at the bench: what it is in, and its inputs, to be moved by hand. */
+const props = defineProps<{ area: Schemas['BenchArea']; play: (hand: Hand) => unknown }>()
+const turn = (x: Schemas['BenchInput']) =>
+  void props.play({ do: x.active ? 'input-rest' : 'input-active', inputId: x.id })
+const looks: Partial<Record<Schemas['BenchArea']['state'], string>> = {
+  leaving: 'border-amber bg-amber text-amber-ink',
+  armed: 'border-basalt bg-basalt text-paper',
+  entering: 'border-amber bg-amber text-amber-ink',
+  alarm: 'border-wine bg-wine text-paper',
+}
+const named = { disarmed: 'disarmed', leaving: 'exit delay', armed: 'armed', entering: 'entry delay', alarm: 'alarm' }
+</script>
+
+<template>
+  <section class="flex flex-wrap items-center gap-x-2.5 gap-y-1.5 border-t border-seam p-2.5" aria-label="Alarm area">
+    <RouterLink class="text-[13px] font-semibold underline" to="/rules/alarm-areas">{{ area.name }}</RouterLink>
+    <span class="pill border px-2 text-[12px] font-semibold" :class="looks[area.state] ?? 'border-seam bg-lime'">{{
+      named[area.state]
+    }}</span>
+    <span class="text-[13px]" role="status">{{ area.words }}</span>
+    <span class="basis-full" />
+    <button
+      v-for="x in area.inputs"
+      :key="x.id"
+      type="button"
+      class="btn px-2.5 py-1"
+      :class="x.active ? 'btn-wine' : ''"
+      :aria-pressed="x.active"
+      @click="turn(x)"
+    >
+      {{ x.name
+      }}<span class="note ml-1 font-normal" :class="x.active ? 'text-wine!' : ''">{{
+        x.active ? 'active' : 'at rest'
+      }}</span>
+    </button>
+  </section>
+</template>
