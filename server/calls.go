@@ -82,19 +82,32 @@ func (s *Server) pokeCalls() {
 	}
 }
 
-// makeCalls makes the calls that are due, until the server closes.
+// makeCalls makes the calls that are due, until the server closes: those to one address one after the other, and
+// addresses beside each other, so that one that does not answer holds no other up.
 func (s *Server) makeCalls() {
+	busy, done := map[string]bool{}, make(chan string, 1)
 	for {
 		list, err := s.Store.DueCalls(s.ctx, int64(s.now()))
 		if err != nil && s.ctx.Err() == nil {
 			slog.Error("calls cannot be read", "err", err)
 		}
 		for i := range list {
-			s.makeCall(&list[i])
+			if at := list[i].URL; !busy[at] {
+				busy[at] = true
+				go func() {
+					s.makeCall(&list[i])
+					select {
+					case done <- at:
+					case <-s.ctx.Done():
+					}
+				}()
+			}
 		}
 		select {
 		case <-s.ctx.Done():
 			return
+		case at := <-done:
+			delete(busy, at)
 		case <-s.calling:
 		case <-time.After(time.Second):
 		}

@@ -54,12 +54,17 @@ func TestReactionsAcross(t *testing.T) {
 		return string(b)
 	}
 	c.want(422, "write a whole address, such as https://example.org/hook", "PUT", "/api/settings", put())
-	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": hook.URL}}
+	deaf := make(chan struct{})
+	silent := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { <-deaf }))
+	defer silent.Close()
+	defer close(deaf)
+	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": hook.URL}, map[string]any{"name": "Deaf", "url": silent.URL}}
 	c.want(200, "", "PUT", "/api/settings", put())
 
 	water := fmt.Sprintf(`"when":"input-active","inputIds":[%d],"scheduleId":%d,"at":[],"to":[],"sourceIds":[],"outputIds":[]`, c.id("Water on the floor"), c.id("Always"))
 	c.want(422, "is no address that is allowed", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Nobody",`+water+`}`)
 	c.want(200, "", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Porter",`+water+`}`)
+	c.want(200, "", "POST", "/api/reactions", `{"id":0,"name":"Call nobody","do":"call","address":"Deaf",`+water+`}`)
 	c.want(200, "Needs the server, which tells North riser.", "GET", "/api/reactions-in-words", "")
 
 	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/hand", c.id("Collections room")), `{"do":"close","at":"1/i1"}`)

@@ -82,10 +82,12 @@ func (s *Store) Calls(ctx context.Context, limit int) ([]Call, error) {
 	return list, err
 }
 
-// DueCalls lists the calls that are to be tried by an instant, the earliest first.
+// DueCalls lists the calls that are to be tried by an instant: of each address the earliest.
 func (s *Store) DueCalls(ctx context.Context, now int64) ([]Call, error) {
 	list := []Call{}
-	err := s.db.SelectContext(ctx, &list, `SELECT `+callColumns+` FROM calls WHERE next_at > 0 AND next_at <= ? ORDER BY next_at LIMIT 20`, now)
+	err := s.db.SelectContext(ctx, &list, `SELECT `+callColumns+` FROM (
+		SELECT *, row_number() OVER (PARTITION BY url ORDER BY next_at, id) AS nth FROM calls WHERE next_at > 0 AND next_at <= ?
+	) WHERE nth = 1 ORDER BY next_at`, now)
 	return list, err
 }
 

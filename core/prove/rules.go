@@ -204,7 +204,7 @@ func both(names []string) string {
 // ProofWords says what a rule wants besides a grant.
 func (b *Book) ProofWords(x *site.Proofs) string {
 	when, side := "During "+b.Name(x.ScheduleID), ""
-	if b.Name(x.ScheduleID) == "Always" {
+	if s := b.schedules[x.ScheduleID]; s != nil && s.IsAlways() {
 		when = "At all hours"
 	}
 	if x.Both {
