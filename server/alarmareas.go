@@ -124,37 +124,52 @@ type ArmWish struct {
 	Left []site.ID `json:"left" maxItems:"500" doc:"Doors and inputs of it that are left out on purpose"`
 }
 
-// arm arms or disarms an alarm area at its controller, now; what does not answer is told of it no later.
-func (s *Server) arm(ctx context.Context, id site.ID, on bool, left []site.ID) (AlarmAreaNow, error) {
+// arm arms an alarm area, without what is left out on purpose. Where something else stands open it says so.
+func (s *Server) arm(ctx context.Context, id site.ID, left []site.ID) (AlarmAreaNow, error) {
+	b, now, err := s.orderArea(ctx, id, link.Order{What: "arm", Left: left})
+	if err != nil {
+		return now, err
+	}
+	if now.State == alarmarea.Disarmed.String() {
+		words := now.Name + " is not armed: " + now.Words + ". Close it, or leave it out"
+		return now, &store.Taken{Field: "left", Words: words}
+	}
+	words := "armed"
+	if len(left) > 0 {
+		words += " without " + strings.Join(namesOf(b, left), ", ")
+	}
+	return now, s.Store.Note(ctx, s.who(ctx), words, "alarm area", id, now.Name)
+}
+
+func (s *Server) disarm(ctx context.Context, id site.ID) (AlarmAreaNow, error) {
+	_, now, err := s.orderArea(ctx, id, link.Order{What: "disarm"})
+	if err != nil {
+		return now, err
+	}
+	return now, s.Store.Note(ctx, s.who(ctx), "disarmed", "alarm area", id, now.Name)
+}
+
+// orderArea gives the controller of an alarm area an order, now; one that does not answer is told of it no later.
+func (s *Server) orderArea(ctx context.Context, id site.ID, o link.Order) (*prove.Book, AlarmAreaNow, error) {
 	b := s.current()
-	a, faults := b.ArmOrder(id, left)
+	a, faults := b.ArmOrder(id, o.Left)
 	if len(faults) > 0 {
-		return AlarmAreaNow{}, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
+		return b, AlarmAreaNow{}, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
 	}
 	if _, why, ok := s.areaState(a); !ok {
-		return AlarmAreaNow{}, huma.Error503ServiceUnavailable(why + ". Nothing was done.")
+		return b, AlarmAreaNow{}, huma.Error503ServiceUnavailable(why + ". Nothing was done.")
 	}
-	c, o := b.Config.AlarmController(a), link.Order{What: "disarm", Rule: id, Left: left, Note: s.who(ctx), Doors: a.DoorIDs}
-	if on {
-		o.What = "arm"
-	}
+	c := b.Config.AlarmController(a)
+	o.Rule, o.Note, o.Doors = id, s.who(ctx), a.DoorIDs
 	one := s.oneOrder(c)
 	one.Lock()
 	err := s.callNow(ctx, c, o)
 	one.Unlock()
 	if err != nil {
-		return AlarmAreaNow{}, huma.Error503ServiceUnavailable(b.Name(c) + " does not answer. Nothing was done.")
+		return b, AlarmAreaNow{}, huma.Error503ServiceUnavailable(b.Name(c) + " does not answer. Nothing was done.")
 	}
 	s.poke()
-	now := s.alarmAreaNow(b, a)
-	if on && now.State == alarmarea.Disarmed.String() {
-		return now, &store.Taken{Field: "left", Words: a.Name + " is not armed: " + now.Words + ". Close it, or leave it out"}
-	}
-	words := map[bool]string{true: "armed", false: "disarmed"}[on]
-	if on && len(left) > 0 {
-		words += " without " + strings.Join(namesOf(b, left), ", ")
-	}
-	return now, s.Store.Note(ctx, s.who(ctx), words, "alarm area", a.ID, a.Name)
+	return b, s.alarmAreaNow(b, a), nil
 }
 
 func namesOf(b *prove.Book, ids []site.ID) (out []string) {
@@ -179,12 +194,12 @@ func (s *Server) alarmAreaRoutes(api huma.API) {
 			ID   site.ID `path:"id"`
 			Body ArmWish
 		}) (*output[AlarmAreaNow], error) {
-			return give(s.arm(ctx, in.ID, true, in.Body.Left))
+			return give(s.arm(ctx, in.ID, in.Body.Left))
 		})
 	huma.Register(api, op("disarm", http.MethodPost, "/api/alarm-areas/{id}/disarm", "Disarms an alarm area"),
 		func(ctx context.Context, in *struct {
 			ID site.ID `path:"id"`
 		}) (*output[AlarmAreaNow], error) {
-			return give(s.arm(ctx, in.ID, false, nil))
+			return give(s.disarm(ctx, in.ID))
 		})
 }

@@ -83,23 +83,34 @@ func (s *Server) rulesOverview() RulesOverview {
 		}
 		out.Emergencies = append(out.Emergencies, RuleRow{x.ID, x.Name, x.Words, note, x.Off, []DoorRef{}})
 	}
-	for i := range c.AlarmAreas {
-		a := &c.AlarmAreas[i]
-		now := s.alarmAreaNow(b, a)
-		row := RuleRow{a.ID, a.Name, now.Meaning.Keeps + " " + now.Meaning.Raises, now.Words + ".", a.Off, doors(a.DoorIDs)}
-		if closed := now.State != "disarmed" && now.State != "unknown"; closed {
-			row.Note = "Now " + now.State + ": " + row.Note
-		}
-		out.AlarmAreas = append(out.AlarmAreas, row)
-	}
-	for i := range c.Reactions {
-		x := &c.Reactions[i]
-		m := b.MeaningOfReaction(x)
-		out.Reactions = append(out.Reactions, RuleRow{x.ID, x.Name, m.Words, m.Needs, x.Off, []DoorRef{}})
-	}
+	out.AlarmAreas, out.Reactions = s.alarmAreaRows(b), reactionRows(b)
 	for i := range c.Groups {
 		g := &c.Groups[i]
 		out.Groups = append(out.Groups, RuleRow{ID: g.ID, Name: g.Name, Words: counted(len(c.Members(g)), "person", "people"), Doors: []DoorRef{}})
+	}
+	return out
+}
+
+func (s *Server) alarmAreaRows(b *prove.Book) []RuleRow {
+	out := []RuleRow{}
+	for i := range b.Config.AlarmAreas {
+		a := &b.Config.AlarmAreas[i]
+		now := s.alarmAreaNow(b, a)
+		row := RuleRow{a.ID, a.Name, now.Meaning.Keeps + " " + now.Meaning.Raises, now.Words + ".", a.Off, s.refs(a.DoorIDs)}
+		if now.State != "disarmed" && now.State != "unknown" {
+			row.Note = "Now " + now.State + ": " + row.Note
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+func reactionRows(b *prove.Book) []RuleRow {
+	out := []RuleRow{}
+	for i := range b.Config.Reactions {
+		x := &b.Config.Reactions[i]
+		m := b.MeaningOfReaction(x)
+		out = append(out, RuleRow{x.ID, x.Name, m.Words, m.Needs, x.Off, []DoorRef{}})
 	}
 	return out
 }

@@ -53,6 +53,20 @@ func TestPart(t *testing.T) {
 	}.Run(t)
 }
 
+// Every state has a code of its own, which is read back.
+func TestStates(t *testing.T) {
+	seen := map[string]bool{}
+	for s := range endOfStates {
+		text, err := s.MarshalText()
+		require.NoError(t, err)
+		assert.False(t, seen[s.String()] || len(text) == 0)
+		seen[s.String()] = true
+		var again State
+		require.NoError(t, again.UnmarshalText(text))
+		assert.Equal(t, s, again)
+	}
+}
+
 // What cannot have been remembered is refused.
 func TestRestore(t *testing.T) {
 	for _, s := range []string{`{"90":{"state":"asleep"}}`, `[]`, `{"90":{"until":"soon"}}`} {

@@ -73,7 +73,7 @@ func (w *Watch) Follow(f *pass.Fact, do *pass.Effects) {
 	switch f.Kind {
 	case pass.Due:
 		for _, a := range w.Areas {
-			a.due(f.At, w.standOpen(a, a.Left, true), do)
+			a.due(f.At, w.standOpen(a, a.Left), do)
 		}
 		w.look(f.At, do)
 	case pass.Started, pass.ImageLoaded, pass.ClockSet:
@@ -135,19 +135,25 @@ func (a *Area) onWay(input site.ID) bool {
 }
 
 // standOpen lists the doors and inputs of an area that stand open, or whose wire is in trouble, without those that are
-// left out. What lies on the way counts at the end of the exit delay only.
-func (w *Watch) standOpen(a *Area, left []site.ID, atEnd bool) (out []site.ID) {
+// left out.
+func (w *Watch) standOpen(a *Area, left []site.ID) (out []site.ID) {
 	for _, d := range a.Doors {
 		if d.Open() || w.inTrouble(d.ID) {
 			out = append(out, d.ID)
 		}
 	}
 	for _, x := range a.Rule.Inputs {
-		if w.active[x.InputID] && (!x.OnWay || atEnd) || w.inTrouble(x.InputID) {
+		if w.active[x.InputID] || w.inTrouble(x.InputID) {
 			out = append(out, x.InputID)
 		}
 	}
 	return slices.DeleteFunc(out, func(id site.ID) bool { return slices.Contains(left, id) })
+}
+
+// prevents lists what prevents arming: all that stands open but what is only active on the way, which counts once the
+// exit delay is over.
+func (w *Watch) prevents(a *Area, left []site.ID) []site.ID {
+	return slices.DeleteFunc(w.standOpen(a, left), func(id site.ID) bool { return a.onWay(id) && !w.inTrouble(id) })
 }
 
 func (w *Watch) inTrouble(member site.ID) bool {
@@ -176,7 +182,7 @@ func (w *Watch) asked(f *pass.Fact, do *pass.Effects) {
 			left = append(left, id)
 		}
 	}
-	a.arm(f.At, who, left, w.standOpen(a, left, false), do)
+	a.arm(f.At, who, left, w.prevents(a, left), do)
 }
 
 // key does what the input of an area is for.
@@ -188,7 +194,7 @@ func (w *Watch) key(f *pass.Fact, do *pass.Effects) {
 	who, active := by{Input: f.Input}, f.Kind == pass.InputActive
 	switch {
 	case active && a.State == Disarmed:
-		a.arm(f.At, who, nil, w.standOpen(a, nil, false), do)
+		a.arm(f.At, who, nil, w.prevents(a, nil), do)
 	case active && a.Rule.KeyWorks == site.KeyTurns, !active && a.Rule.KeyWorks == site.KeyHolds:
 		a.disarm(f.At, who, do)
 	}
@@ -222,7 +228,7 @@ func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 		a.disarm(f.At, who, do)
 	} else {
 		show = pass.ShowOpen
-		if a.arm(f.At, who, nil, w.standOpen(a, nil, false), do) {
+		if a.arm(f.At, who, nil, w.prevents(a, nil), do) {
 			show = pass.ShowArming
 		}
 		if a.State == Armed {
@@ -251,7 +257,7 @@ func (w *Watch) look(now hours.Instant, do *pass.Effects) {
 		a.Saw = open
 		who := by{Schedule: a.Rule.ScheduleID}
 		if open {
-			a.arm(now, who, nil, w.standOpen(a, nil, false), do)
+			a.arm(now, who, nil, w.prevents(a, nil), do)
 		} else {
 			a.disarm(now, who, do)
 		}
@@ -371,7 +377,7 @@ func (w *Watch) Now() []Now {
 	var out []Now
 	for _, a := range w.Areas {
 		out = append(out, Now{
-			Area: a.Rule.ID, State: a.State, Since: a.Since, Until: a.Until, StandOpen: w.standOpen(a, nil, false), Left: a.Left,
+			Area: a.Rule.ID, State: a.State, Since: a.Since, Until: a.Until, StandOpen: w.prevents(a, nil), Left: a.Left,
 			Raised: a.Raised, Person: a.By.Person, Input: a.By.Input, Schedule: a.By.Schedule, Note: a.By.Note,
 		})
 	}
