@@ -352,8 +352,11 @@ func (t *Turn) weekdays(z *hours.Zone, days *[7]bool) {
 	}
 }
 
-// doorsWords names some doors: each of a few, else how many of which site.
+// doorsWords names some doors and floors of elevators, doors first: each of a few, else how many of which site.
 func doorsWords(n Naming, doors []site.ID) string {
+	isFloor := func(id site.ID) bool { _, _, ok := id.Stop(); return ok }
+	doors = slices.Clone(doors)
+	slices.SortStableFunc(doors, func(a, b site.ID) int { return cmp.Compare(rank(isFloor(a)), rank(isFloor(b))) })
 	names := make([]string, 0, 3)
 	for _, d := range doors[:min(len(doors), 3)] {
 		names = append(names, n.Name(d))
@@ -364,14 +367,53 @@ func doorsWords(n Naming, doors []site.ID) string {
 	case len(doors) <= 3:
 		return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
 	}
-	place, all := n.Site(doors[0])
+	floors := len(doors)
+	if k := slices.IndexFunc(doors, isFloor); k >= 0 {
+		floors -= k
+	} else {
+		floors = 0
+	}
+	many := countWords(len(doors)-floors, floors)
+	place, all := n.Site(doorOf(doors[0]))
 	for _, d := range doors {
-		if other, _ := n.Site(d); other != place {
-			return fmt.Sprintf("%d doors", len(doors))
+		if other, _ := n.Site(doorOf(d)); other != place {
+			return many
 		}
 	}
-	if len(doors) == all {
+	if len(doors) == all && floors == 0 {
 		return "all doors of " + place
 	}
-	return fmt.Sprintf("%d doors of %s", len(doors), place)
+	return many + " of " + place
+}
+
+func rank(last bool) int {
+	if last {
+		return 1
+	}
+	return 0
+}
+
+// doorOf is the door itself, of a floor its elevator.
+func doorOf(id site.ID) site.ID {
+	if car, _, ok := id.Stop(); ok {
+		return car
+	}
+	return id
+}
+
+// countWords counts doors, and floors of elevators apart.
+func countWords(doors, floors int) string {
+	few := func(n int, one, many string) string {
+		if n == 1 {
+			return "1 " + one
+		}
+		return fmt.Sprintf("%d %s", n, many)
+	}
+	switch {
+	case floors == 0:
+		return few(doors, "door", "doors")
+	case doors == 0:
+		return few(floors, "elevator floor", "elevator floors")
+	}
+	return few(doors, "door", "doors") + " and " + few(floors, "elevator floor", "elevator floors")
 }
