@@ -112,7 +112,7 @@ func BenchmarkDecide(b *testing.B) {
 }
 
 // BenchmarkDecideWithRules asks at 8 doors of the large site, without rules and with every one: areas that refuse, an
-// interlock, two people at each door, a screening under which everybody is, a toggle, and a lockdown made ready.
+// interlock, two people at each door, a screening under which everybody is, a toggle, a lockdown made ready, and an alarm area.
 func BenchmarkDecideWithRules(b *testing.B) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(b, err)
@@ -176,4 +176,8 @@ func everyRule(c *site.Config) {
 		Combinations: []site.Combination{{Total: 2, Parts: []site.Part{{GroupID: rule + 4, Count: 1}}}}}}
 	c.Screenings = []site.Screening{{ID: rule, PersonIDs: everybody[:1000], Lasts: site.LastsWithdrawn}}
 	c.Emergencies = []site.Emergency{{ID: rule + 6, Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Reads: 3, Overrides: true}}
+	c.AlarmAreas = []site.AlarmArea{{ID: rule + 7, DoorIDs: mine, Reads: 2, ScheduleID: c.Schedules[always].ID, Sounds: 60}}
+	for i := range c.Levels {
+		c.Levels[i].Disarms = true
+	}
 }

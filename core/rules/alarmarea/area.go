@@ -183,11 +183,8 @@ func (a *Area) raise(because pass.Fact, member site.ID, do *pass.Effects) {
 
 func (a *Area) leftOut(id site.ID) bool { return slices.Contains(a.Left, id) }
 
-// due does what its time is for, once that has come.
+// due does what its time was for, which has come.
 func (a *Area) due(now hours.Instant, open []site.ID, do *pass.Effects) {
-	if a.Until == 0 || a.Until > now {
-		return
-	}
 	switch a.State {
 	case Leaving:
 		a.close(now, open, do)

@@ -73,7 +73,9 @@ func (w *Watch) Follow(f *pass.Fact, do *pass.Effects) {
 	switch f.Kind {
 	case pass.Due:
 		for _, a := range w.Areas {
-			a.due(f.At, w.standOpen(a, a.Left), do)
+			if a.Until.OrNever() <= f.At {
+				a.due(f.At, w.standOpen(a, a.Left), do)
+			}
 		}
 		w.look(f.At, do)
 	case pass.Started, pass.ImageLoaded, pass.ClockSet:
