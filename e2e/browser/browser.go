@@ -126,8 +126,9 @@ func (p *Page) must(err error, doing string) {
 func (p *Page) Press(name string) {
 	p.Clicks++
 	for end := time.Now().Add(Patience); ; {
-		e := p.look("any", name)
-		err := e.Timeout(Patience/4).Click(proto.InputMouseButtonLeft, 1)
+		e := p.look("any", name).Timeout(Patience / 4)
+		_ = e.WaitStableRAF() // what moves still would be missed
+		err := e.Click(proto.InputMouseButtonLeft, 1)
 		if err == nil {
 			return
 		}
