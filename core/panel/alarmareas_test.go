@@ -107,15 +107,25 @@ func TestReadsThatArm(t *testing.T) {
 	assert.Equal(t, "2 101 door-barred", l.twice(2, 101))
 	assert.Equal(t, alarmarea.Armed, l.area().State)
 
+	l = watched(t, func(_ *site.AlarmArea, c *site.Config) { c.Plans[0].Pattern.Default = hours.Free })
+	assert.Equal(t, "2 102 granted-free, 2 arming", l.twice(2, 102))
+	assert.Equal(t, hours.Card, l.p.Doors()[1].Mode, "from then on a card is asked")
+
 	l = watched(t, func(_ *site.AlarmArea, c *site.Config) { c.Plans[0].Pattern.Default = hours.CardAndPIN })
 	l.step(time.Second, l.card(1, 101))
 	l.step(time.Second, l.card(1, 101))
 	assert.Equal(t, alarmarea.Leaving, l.area().State)
 	l.step(time.Minute, l.card(1, 101))
 	for _, k := range []byte("482") {
-		l.step(time.Second, types(1, k))
+		l.step(500*time.Millisecond, types(1, k))
 	}
-	assert.Equal(t, "1 101 granted, 1 disarmed", l.say(time.Second, types(1, '9')), "card and PIN disarm at once")
+	assert.Equal(t, "1 101 granted, 1 disarmed", l.say(500*time.Millisecond, types(1, '9')), "card and PIN disarm at once")
+
+	l.step(time.Minute, l.card(1, 101))
+	for _, k := range []byte("482") {
+		l.step(500*time.Millisecond, types(1, k))
+	}
+	assert.Equal(t, "1 101 granted", l.say(500*time.Millisecond, types(1, '9')), "a card and its PIN are one read")
 }
 
 func TestExitDelay(t *testing.T) {

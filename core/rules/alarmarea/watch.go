@@ -213,6 +213,8 @@ func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 	switch {
 	case f.Kind == pass.WasRefused && f.Reason != pass.DoorBarred, closed && f.Kind != pass.WasGranted:
 		return
+	case !closed && f.Attempt.Typed(): // its card was counted when it waited for the PIN
+		return
 	case !w.Disarms(f.Attempt) && (closed || !w.Arms(f.Attempt)):
 		return
 	}
