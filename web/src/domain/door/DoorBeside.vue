@@ -96,5 +96,5 @@ const added = computed(() => ways.data.value ?? [])
       </div>
     </div>
   </template>
-  <HistoryCard v-if="id && station !== 'prove'" :id="id" folded />
+  <HistoryCard v-if="id && sheet && station !== 'prove'" :id="id" folded />
 </template>
