@@ -123,18 +123,6 @@ func TestForNextWeekOnly(t *testing.T) {
 	})
 }
 
-// pressUntil presses once more where a press on a busy machine went beside it.
-func (w *world) pressUntil(name, words string) {
-	const shows = `w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`
-	for range 3 {
-		w.Press(name)
-		if w.Timeout(10*time.Second).Wait(rod.Eval(shows, words)) == nil {
-			return
-		}
-	}
-	w.See(words)
-}
-
 // presentsUntil presents the card again until something shows: two reads within 0.8 s are one presentation.
 func (w *world) presentsUntil(words string) {
 	for range 10 {

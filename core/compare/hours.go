@@ -83,8 +83,12 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 			if n.was == n.is {
 				continue
 			}
+			by := after
+			if n.was { // its schedule may be gone with it, as in an image that nothing else there needs it in
+				by = before
+			}
 			line := after.Door(n.door)
-			if s := after.Schedules[n.schedule]; s != nil && line != nil {
+			if s := by.Schedules[n.schedule]; s != nil && line != nil {
 				if at := s.NextOpen(line.Local, from); at < min(e.First, from+Horizon) {
 					e.First, e.Where = at, n.door
 				}

@@ -108,6 +108,21 @@ describe('a sheet', () => {
     expect(sheet.phase.value).toBe('clean')
   })
 
+  it('does not fetch back somebody who went elsewhere while it was saved', async () => {
+    const added: number[] = []
+    const p = await open({ added: (v) => added.push(v.rev) })
+    await p.type('name', 'Bea')
+    expect(await sheet.save()).toBe(true)
+    expect(added).toHaveLength(1)
+    await p.type('name', 'Cleo')
+    held.slow = 50
+    const saving = sheet.save()
+    p.unmount()
+    expect(await saving).toBe(true)
+    expect(held.value.name).toBe('Cleo')
+    expect(added).toHaveLength(1)
+  })
+
   it.each(['mine', 'theirs'] as const)(
     'shows both values where the same field was changed, and saves %s',
     async (whose) => {

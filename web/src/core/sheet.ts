@@ -70,6 +70,7 @@ export function useSheet<T extends object>(o: SheetOptions<T>) {
   const told = ref('') // what else happened to it
   const steps = ref() as Ref<Steps<T> | undefined>
   let ownSave = false
+  let left = false
 
   const dirty = computed(() => !!stored.value && !same(draft.value, stored.value.value))
   const missing = computed(() => query.error.value instanceof Trouble && query.error.value.status === 404)
@@ -199,7 +200,7 @@ export function useSheet<T extends object>(o: SheetOptions<T>) {
       fields.value = {}
       set(v, v.value)
       if (o.id || o.kind === 'settings') client.setQueryData(key, v)
-      o.added?.(v)
+      if (!left) o.added?.(v) // who has gone elsewhere meanwhile is not fetched back
       return true
     } catch (e) {
       if (!(e instanceof Clashed)) refused(e)
@@ -253,7 +254,10 @@ export function useSheet<T extends object>(o: SheetOptions<T>) {
     Object.entries(fields.value).filter(([path, words]) => path && words && ![...places].some((shows) => shows(path))),
   )
   provide(fieldErrors, { fields, clashes, settle, place })
-  onScopeDispose(() => (ownSave = false))
+  onScopeDispose(() => {
+    ownSave = false
+    left = true
+  })
 
   return {
     stored,

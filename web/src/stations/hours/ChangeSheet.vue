@@ -176,45 +176,47 @@ function step(byDays: number) {
               :invalid="!!(fields.until || wrong.until)"
             />
           </div>
-          <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
-          <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
-          <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]">
-            <b
-              >{{ modeName(draft.mode) }} {{ inClock(draft.from.slice(11)) }}–{{ inClock(draft.until.slice(11)) }},
-              {{ preview.words }}.</b
-            >
-            <template v-if="preview.next.length"
-              >Next:
-              <span v-for="(d, i) in preview.days" :key="d" class="mr-1.5 whitespace-nowrap"
-                >{{ preview.next[i]
-                }}<button
-                  v-if="draft.recurs"
+          <template v-if="preview || said">
+            <RulePicker v-model="rule" :from="draft.from" :problem="ruleProblem" />
+            <p v-if="draft.recurs || draft.except?.length" class="text-[13px]">
+              <span class="text-ash">Left out:</span>
+              <template v-for="d in draft.except" :key="d"
+                >{{ ' ' }}<span class="font-mono">{{ d }}</span
+                ><button
                   type="button"
-                  class="ml-0.5 rounded px-1 text-ash hover:bg-seam"
-                  :aria-label="`Leave out ${preview.next[i]}`"
-                  title="Leave this date out"
-                  @click="leaveOut(d)"
+                  class="mr-2 ml-0.5 rounded px-1 text-ash underline hover:bg-seam"
+                  :aria-label="`Take ${d} in again`"
+                  @click="takeIn(d)"
                 >
-                  ×
-                </button></span
-              ></template
-            ><template v-else>No date is to come.</template
-            ><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template>
-          </p>
-          <p v-if="draft.except?.length" class="text-[13px]">
-            <span class="text-ash">Left out:</span>
-            <template v-for="d in draft.except" :key="d"
-              ><span class="font-mono">{{ d }}</span
-              ><button
-                type="button"
-                class="mr-2 ml-0.5 rounded px-1 text-ash underline hover:bg-seam"
-                :aria-label="`Take ${d} in again`"
-                @click="takeIn(d)"
+                  take in again
+                </button></template
+              ><template v-if="!draft.except?.length">{{ ' ' }}no date</template>
+            </p>
+            <p v-if="said" role="alert" class="text-[13px] font-semibold text-wine">{{ said }}</p>
+            <p v-else-if="preview" class="border-l-4 border-violet py-0.5 pl-3 text-[13px]">
+              <b
+                >{{ modeName(draft.mode) }} {{ inClock(draft.from.slice(11)) }}–{{ inClock(draft.until.slice(11)) }},
+                {{ preview.words }}.</b
               >
-                take in again
-              </button></template
-            >
-          </p>
+              <template v-if="preview.next.length"
+                >Next:
+                <span v-for="(d, i) in preview.days" :key="d" class="mr-1.5 whitespace-nowrap"
+                  >{{ preview.next[i]
+                  }}<button
+                    v-if="draft.recurs"
+                    type="button"
+                    class="ml-0.5 rounded px-1 text-ash hover:bg-seam"
+                    :aria-label="`Leave out ${preview.next[i]}`"
+                    title="Leave this date out"
+                    @click="leaveOut(d)"
+                  >
+                    ×
+                  </button></span
+                ></template
+              ><template v-else>No date is to come.</template
+              ><template v-if="draft.ended"> Ended early, {{ draft.ended.replace('T', ' ') }}.</template>
+            </p>
+          </template>
         </form>
         <ChangeWhere v-model="draft" :preview="preview" @failed="(words) => (problem = words)" />
       </div>

@@ -74,12 +74,15 @@ export function useChangePreview(edit: {
   const soon = () => {
     clearTimeout(timer)
     if (clicks > answered && !read) void edit.wait(new Promise<void>((finish) => (read = finish)))
-    timer = window.setTimeout(async () => {
-      const finish = read
-      read = undefined
-      await look()
-      finish?.()
-    }, 200)
+    timer = window.setTimeout(
+      async () => {
+        const finish = read
+        read = undefined
+        await look()
+        finish?.()
+      },
+      preview.value ? 200 : 0, // at first the rule stands nowhere yet
+    )
   }
   watch([draft, week], soon, { deep: true, immediate: true })
   watch(
