@@ -212,6 +212,8 @@ func editOf(v any) (e compare.Edit, ok bool) {
 		e.Department = v
 	case *site.Person:
 		e.Person = v
+	case *site.AlarmArea:
+		e.AlarmArea = v
 	default:
 		return e, false
 	}

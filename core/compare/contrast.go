@@ -15,6 +15,7 @@ type contrast struct {
 	before, after *site.Timetable
 	span          func(*hours.Zone) (from, to hours.Instant)
 
+	guards    [2]map[site.ID]site.ID // the schedules while which the alarm areas of doors are armed, before and after
 	doors     map[pair]*difference
 	schedules map[use]*difference
 	days      map[calendars][]hours.Day
@@ -38,6 +39,7 @@ func newContrast(
 		before,
 		after,
 		span,
+		[2]map[site.ID]site.ID{was.Guards(), is.Guards()},
 		map[pair]*difference{},
 		map[use]*difference{},
 		map[calendars][]hours.Day{},

@@ -7,8 +7,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Edit is a change to the hours of a configuration, to where a level leads, or to what people hold, that is not saved: what is set replaces
-// the object of the same ID, or is added where there is none.
+// Edit is a change to the hours of a configuration, to where a level leads, to what people hold or to what is armed, that
+// is not saved: what is set replaces the object of the same ID, or is added where there is none.
 type Edit struct {
 	Type     *site.HolidayType `json:"type,omitempty"`
 	Holiday  *site.Holiday     `json:"holiday,omitempty"`
@@ -21,7 +21,9 @@ type Edit struct {
 	Department *site.Department `json:"department,omitempty"`
 	Person     *site.Person     `json:"person,omitempty" doc:"A person's PIN is taken from who they are now"`
 
-	Remove site.ID `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan, schedule or person to leave out"`
+	AlarmArea *site.AlarmArea `json:"alarmArea,omitempty"`
+
+	Remove site.ID `json:"remove,omitempty" doc:"The ID of a holiday, dated change, plan, schedule, person or alarm area to leave out"`
 }
 
 // Fresh is the ID of an object under edit that has none yet; as the latest made, it wins over older changes.
@@ -57,6 +59,9 @@ func (e Edit) Check() site.Faults {
 	if e.Person != nil {
 		fs = append(fs, e.Person.Check()...)
 	}
+	if e.AlarmArea != nil {
+		fs = append(fs, e.AlarmArea.Check()...)
+	}
 	return slices.DeleteFunc(fs, func(f site.Fault) bool { return f.Field == "name" }) // a name changes no hour
 }
 
@@ -90,12 +95,16 @@ func (e Edit) Apply(c *site.Config) *site.Config {
 	if e.Person != nil {
 		out.People = putPerson(c.People, *e.Person)
 	}
+	if e.AlarmArea != nil {
+		out.AlarmAreas = put(c.AlarmAreas, *e.AlarmArea, func(a *site.AlarmArea) *site.ID { return &a.ID })
+	}
 	if e.Remove != 0 {
 		out.People = without(out.People, func(p *site.Person) bool { return p.ID == e.Remove })
 		out.Holidays = without(out.Holidays, func(h site.Holiday) bool { return h.ID == e.Remove })
 		out.Changes = without(out.Changes, func(x site.DatedChange) bool { return x.ID == e.Remove })
 		out.Plans = without(out.Plans, func(p site.Plan) bool { return p.ID == e.Remove })
 		out.Schedules = without(out.Schedules, func(s site.Schedule) bool { return s.ID == e.Remove })
+		out.AlarmAreas = without(out.AlarmAreas, func(a site.AlarmArea) bool { return a.ID == e.Remove })
 	}
 	return &out
 }

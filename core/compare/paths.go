@@ -20,7 +20,7 @@ func distinct(entries []entry, byLevel bool) []entry {
 			e.level = 0
 		}
 		i := slices.IndexFunc(out, func(o entry) bool {
-			return o.level == e.level && o.schedule == e.schedule && joins(o.held[0], e.held[0]) && joins(o.held[1], e.held[1])
+			return o.level == e.level && o.schedule == e.schedule && o.joins(e, 0) && o.joins(e, 1)
 		})
 		if i < 0 {
 			out = append(out, e)
@@ -29,19 +29,36 @@ func distinct(entries []entry, byLevel bool) []entry {
 		out[i].was, out[i].is = out[i].was || e.was, out[i].is || e.is
 		for k, h := range e.held {
 			if h != (bounds{}) {
-				out[i].held[k] = h
+				out[i].held[k], out[i].disarms[k] = h, e.disarms[k]
 			}
 		}
 	}
 	slices.SortFunc(out, func(a, b entry) int {
-		return cmp.Or(cmp.Compare(a.schedule, b.schedule), cmp.Compare(a.level, b.level), compareHolds(
-			hold{0, a.held[0], a.held[1]}, hold{0, b.held[0], b.held[1]}))
+		return cmp.Or(
+			cmp.Compare(a.schedule, b.schedule),
+			cmp.Compare(a.level, b.level),
+			compareHolds(hold{0, a.held[0], a.held[1]}, hold{0, b.held[0], b.held[1]}),
+			cmp.Compare(a.disarming(), b.disarming()),
+		)
 	})
 	return out
 }
 
-// joins reports whether two are the same, or one is never.
-func joins(a, b bounds) bool { return a == b || a == bounds{} || b == bounds{} }
+// joins reports whether two are held alike on a side, or one is never.
+func (e entry) joins(o entry, side int) bool {
+	a, b := e.held[side], o.held[side]
+	return a == bounds{} || b == bounds{} || a == b && e.disarms[side] == o.disarms[side]
+}
+
+// disarming orders entries by who may disarm.
+func (e entry) disarming() (n int) {
+	for k, is := range e.disarms {
+		if is {
+			n |= 1 << k
+		}
+	}
+	return n
+}
 
 // spelled writes entries as bytes that only the same entries have.
 func spelled(entries []entry) string {
@@ -51,6 +68,7 @@ func spelled(entries []entry) string {
 		out = binary.AppendVarint(out, int64(e.level))
 		out = strconv.AppendBool(out, e.was)
 		out = strconv.AppendBool(out, e.is)
+		out = append(out, byte(e.disarming()))
 		for _, h := range e.held {
 			out = binary.AppendVarint(binary.AppendVarint(out, h.from), h.until)
 		}
@@ -66,9 +84,9 @@ func (c *crowd) walk(door site.ID, entries []entry, m both) (t turned) {
 	paths := c.paths(door, entries)
 	for _, p := range parts {
 		want := turns{true, true}
-		if p.asks {
+		if p.asks && c.guarded(door) == (guard{}) {
 			a, b := c.before.Door(door), c.after.Door(door)
-			was, is := admits(a, p.was, m.was), admits(b, p.is, m.is)
+			was, is := admits(a, p.was, m.was, false), admits(b, p.is, m.is, false)
 			if want = (turns{is > was, is < was}); len(p.was.Levels)+len(p.is.Levels) > 0 {
 				want = turns{is != nobody, was != nobody}
 			}
@@ -89,7 +107,7 @@ func (c *crowd) parts(door site.ID, entries []entry, m both) []stretch {
 	if m.was != m.is {
 		return []stretch{{from: from, to: to}}
 	}
-	out := c.door(door).stretches
+	out := append(slices.Clip(c.door(door).stretches), c.rearmed(door)...)
 	for _, e := range entries {
 		if e.differs() {
 			first, last := hours.Never, -hours.Never
@@ -134,9 +152,14 @@ const (
 	everybody
 )
 
-// admits tells whom a door lets in while it asks something. Before a first card has come it is what it asks then.
-func admits(line *hours.Timeline, ask hours.Ask, m means) admission {
-	switch mode := line.Asked(ask); {
+// admits tells whom a door lets in while it asks something. Before a first card has come it is what it asks then; while
+// its alarm area is armed it does not stand free.
+func admits(line *hours.Timeline, ask hours.Ask, m means, armed bool) admission {
+	mode := line.Asked(ask)
+	if armed && mode == hours.Free {
+		mode = hours.Card
+	}
+	switch {
 	case mode == hours.Free:
 		return everybody
 	case m.enough(mode):
@@ -174,6 +197,8 @@ func (c *crowd) compare(
 		return found
 	}
 	a, b := c.before.Door(door), c.after.Door(door)
+	alarm := c.watch(door)
+	alarm.seek(s.from)
 	asked := s.to // until when both doors ask the same
 	for i := range paths {
 		if p := &paths[i]; p.was {
@@ -188,16 +213,17 @@ func (c *crowd) compare(
 			s.was, s.is = a.At(at).Ask, b.At(at).Ask
 			asked = min(s.to, a.Next(at), b.Next(at))
 		}
-		was, is := admits(a, s.was, m.was), admits(b, s.is, m.is)
+		armed, next := alarm.armed(at)
+		next = min(next, asked)
+		was, is := admits(a, s.was, m.was, armed[0]), admits(b, s.is, m.is, armed[1])
 		wasIn, isIn := was == everybody, is == everybody
-		next := asked
 		for i := range paths {
 			p := &paths[i]
 			open, until := p.before.held(p.was, p.wasFrom, p.wasUntil, at)
-			wasIn = wasIn || was == holders && open && s.was.Counts(int64(p.level))
+			wasIn = wasIn || was == holders && open && s.was.Counts(int64(p.level)) && (!armed[0] || p.disarms[0])
 			next = min(next, until)
 			open, until = p.after.held(p.is, p.isFrom, p.isUntil, at)
-			isIn = isIn || is == holders && open && s.is.Counts(int64(p.level))
+			isIn = isIn || is == holders && open && s.is.Counts(int64(p.level)) && (!armed[1] || p.disarms[1])
 			next = min(next, until)
 		}
 		if each != nil && isIn != wasIn {

@@ -29,6 +29,7 @@ type hold struct {
 type entry struct {
 	level, door, schedule site.ID
 	was, is               bool
+	disarms               [2]bool // who holds it may disarm the alarm area of the door, where it has one
 	held                  [2]bounds
 }
 
@@ -42,16 +43,19 @@ func (e entry) of(h hold) entry {
 	if e.is {
 		e.held[1] = h.is
 	}
+	e.disarms[0], e.disarms[1] = e.was && e.disarms[0], e.is && e.disarms[1]
 	return e
 }
 
 // differs reports whether it leads somewhere at other times before and after, were the schedules the same.
-func (e entry) differs() bool { return e.was != e.is || e.held[0] != e.held[1] }
+func (e entry) differs() bool {
+	return e.was != e.is || e.held[0] != e.held[1] || e.was && e.disarms[0] != e.disarms[1]
+}
 
 // entries lists where each level leads, before and after.
 func (x *contrast) entries() map[site.ID][]entry {
 	out := map[site.ID][]entry{}
-	note := func(c *site.Config, mark func(*entry)) {
+	note := func(c *site.Config, side int, mark func(*entry)) {
 		levels, places := c.Levels, site.NewPlaces(c)
 		for i := range levels {
 			l := &levels[i]
@@ -72,12 +76,13 @@ func (x *contrast) entries() map[site.ID][]entry {
 						out[l.ID] = append(out[l.ID], entry{level: l.ID, door: door, schedule: e.ScheduleID})
 					}
 					mark(&out[l.ID][k])
+					out[l.ID][k].disarms[side] = l.Disarms && x.guards[side][door] != 0
 				}
 			}
 		}
 	}
-	note(x.was, func(e *entry) { e.was = true })
-	note(x.is, func(e *entry) { e.is = true })
+	note(x.was, 0, func(e *entry) { e.was = true })
+	note(x.is, 1, func(e *entry) { e.is = true })
 	return out
 }
 
@@ -128,6 +133,7 @@ type way struct {
 	few  [4]entry
 	many string // where they are more
 	both
+	guard
 }
 
 // reach is where a level leads among those doors, and what holding it alone means there.
@@ -225,7 +231,7 @@ func (x *contrast) crowd() *crowd {
 		}
 	}
 	for i := range x.is.Doors {
-		if x.door(x.is.Doors[i].ID).first != hours.Never {
+		if id := x.is.Doors[i].ID; x.door(id).first != hours.Never || len(x.rearmed(id)) > 0 {
 			for _, id := range x.is.Doors[i].StopIDs() {
 				c.join(id)
 			}
@@ -233,7 +239,7 @@ func (x *contrast) crowd() *crowd {
 	}
 	for _, entries := range c.leads {
 		for _, e := range entries {
-			if e.was != e.is || c.there(e.door) && x.schedule(e.schedule, e.door).first != hours.Never {
+			if e.differs() || c.there(e.door) && x.schedule(e.schedule, e.door).first != hours.Never {
 				c.join(e.door)
 			}
 		}
@@ -468,7 +474,7 @@ func (c *crowd) way(n int, entries []entry, m both) turned {
 func (c *crowd) keyOf(door site.ID, entries []entry, m both) ([]entry, way) {
 	a, b := c.before.Door(door), c.after.Door(door)
 	entries = distinct(entries, a.Plan.Limited() || b.Plan.Limited())
-	k := way{pairOf(a, b), [4]entry{}, "", m}
+	k := way{pairOf(a, b), [4]entry{}, "", m, c.guarded(door)}
 	if len(entries) <= len(k.few) {
 		copy(k.few[:], entries)
 	} else {

@@ -32,6 +32,11 @@ func TestPeople(t *testing.T) {
 	night := museum().Plans[1]
 	night.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 120, End: 180}, Mode: hours.Barred})
 	hash := cards.HashPIN([]byte("k"), "2580")
+	armed := site.UsualAlarmArea(22)
+	armed.ID, armed.ScheduleID = 60, 9
+	byHand, off := armed, armed
+	byHand.ScheduleID, off.Off = 0, true
+	disarms := site.Level{ID: 30, Entries: []site.Entry{site.At(22, 6)}, Authorities: site.Authorities{Disarms: true}}
 	for name, x := range map[string]struct {
 		edit       Edit
 		change     func(c *site.Config)
@@ -57,7 +62,23 @@ func TestPeople(t *testing.T) {
 			c.People[1].PIN, c.People[1].Credentials = &hash, []site.Credential{site.NewCard("26-bit", 0, 0)}
 		}, 0, 3},
 		"only another level counts for an hour": {Edit{Plan: &level31}, covered, 0, 2},
-		"which one of them has too":             {Edit{Plan: &level31}, func(c *site.Config) { covered(c); grant(c, 1, 31) }, 0, 1},
+		"armed by schedule, nobody may disarm":  {Edit{AlarmArea: &armed}, covered, 0, 3},
+		"armed by hand alone":                   {Edit{AlarmArea: &byHand}, covered, 0, 0},
+		"armed, but not in use":                 {Edit{AlarmArea: &off}, covered, 0, 0},
+		"armed, and one level disarms":          {Edit{AlarmArea: &armed}, func(c *site.Config) { covered(c); c.Levels[0].Disarms = true }, 0, 1},
+		"no longer armed": {Edit{Remove: 60}, func(c *site.Config) {
+			covered(c)
+			c.AlarmAreas = []site.AlarmArea{armed}
+		}, 3, 0},
+		"a level may disarm from now on": {Edit{Level: &disarms}, func(c *site.Config) {
+			c.Levels[0].Entries = disarms.Entries
+			c.AlarmAreas = []site.AlarmArea{armed}
+		}, 2, 0},
+		"a free door asks a card while it is armed": {Edit{AlarmArea: &armed}, func(c *site.Config) {
+			c.Levels[0].Entries, c.Levels[1].Entries = []site.Entry{site.At(22, 9)}, []site.Entry{site.At(22, 9)}
+			c.Plans[1].Default, c.Levels[0].Disarms = hours.Free, true
+		}, 0, 1},
+		"which one of them has too": {Edit{Plan: &level31}, func(c *site.Config) { covered(c); grant(c, 1, 31) }, 0, 1},
 	} {
 		t.Run(name, func(t *testing.T) {
 			c := museum()
@@ -160,20 +181,52 @@ func checkTurns(t *rapid.T, e *Effect, want [2]bool, person site.ID, z *hours.Zo
 // have to do.
 func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *site.Person, door site.ID) bool) [][]bool {
 	table := image.Build(c, 3, *z, image.Secrets{}).Compile()
+	disarming := image.Build(disarmers(c), 3, *z, image.Secrets{}).Compile()
 	out := make([][]bool, len(c.People))
 	for door := range table.Doors {
 		line := table.Lines[door]
+		armed := armedWhile(c, table.Table, table.Doors[door].ID)
 		for at := from; at < to; at += 15 * 60000 {
-			ask := line.At(at)
+			ask, holds := line.At(at), table.Table
+			mode := line.Asked(ask.Ask)
+			if armed != nil && armed.OpenAt(line.Local, at) {
+				holds = disarming.Table
+				if mode == hours.Free {
+					mode = hours.Card
+				}
+			}
 			for i := range c.People {
 				p := c.People[i]
-				q := pass.Request{At: at, Door: door, Mode: line.Asked(ask.Ask), Levels: ask.Levels}
-				in := q.Mode == hours.Free || passesWith(table.Table, q, p) // a free door lets in everybody, known or not
+				q := pass.Request{At: at, Door: door, Mode: mode, Levels: ask.Levels}
+				in := q.Mode == hours.Free || passesWith(holds, q, p) // a free door lets in everybody, known or not
 				out[i] = append(out[i], in && mine(p, table.Doors[door].ID))
 			}
 		}
 	}
 	return out
+}
+
+// disarmers is a configuration in which only levels lead somewhere that disarm.
+func disarmers(c *site.Config) *site.Config {
+	out := *c
+	out.Levels = slices.Clone(c.Levels)
+	for i := range out.Levels {
+		if !out.Levels[i].Disarms {
+			out.Levels[i].Entries = nil
+		}
+	}
+	return &out
+}
+
+// armedWhile is the schedule while which a door belongs to an armed alarm area, or nil.
+func armedWhile(c *site.Config, table *access.Table, door site.ID) *hours.Schedule {
+	for _, a := range c.AlarmAreas {
+		if !a.Off && a.ScheduleID != 0 && slices.Contains(a.DoorIDs, door) {
+			i := slices.IndexFunc(table.Schedules, func(s access.Schedule) bool { return s.ID == a.ScheduleID })
+			return &table.Schedules[i].Schedule
+		}
+	}
+	return nil
 }
 
 // covers reports whether something that somebody holds comes to a door.
@@ -250,13 +303,16 @@ func drawSite(t *rapid.T) *site.Config {
 		}
 	}
 	for i := range c.Levels {
-		c.Levels[i].Entries = nil
+		c.Levels[i].Entries, c.Levels[i].Disarms = nil, rapid.Bool().Draw(t, "disarms")
 		for range rapid.IntRange(0, 3).Draw(t, "entries") {
 			c.Levels[i].Entries = append(
 				c.Levels[i].Entries,
 				site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")),
 			)
 		}
+	}
+	if rapid.Bool().Draw(t, "an alarm area") {
+		c.AlarmAreas = []site.AlarmArea{drawAlarmArea(t)}
 	}
 	for i := range c.People {
 		p := c.People[i]
@@ -285,6 +341,13 @@ func drawSite(t *rapid.T) *site.Config {
 	return c
 }
 
+func drawAlarmArea(t *rapid.T) site.AlarmArea {
+	a := site.UsualAlarmArea(site.ID(rapid.IntRange(20, 22).Draw(t, "guarded")))
+	a.ID, a.ScheduleID = 60, rapid.SampledFrom([]site.ID{0, 6, 9}).Draw(t, "armed during")
+	a.Off = rapid.IntRange(0, 5).Draw(t, "off") == 0
+	return a
+}
+
 // drawGrants gives levels, and places without one, some of them for some hours of the days that are looked at.
 func drawGrants(t *rapid.T) (out []site.Grant) {
 	dates := rapid.SampledFrom([]site.Dates{
@@ -303,7 +366,10 @@ func drawGrants(t *rapid.T) (out []site.Grant) {
 }
 
 func drawEdit(t *rapid.T, c *site.Config) Edit {
-	switch rapid.IntRange(0, 8).Draw(t, "edit") {
+	switch rapid.IntRange(0, 9).Draw(t, "edit") {
+	case 9:
+		a := drawAlarmArea(t)
+		return Edit{AlarmArea: &a}
 	case 7:
 		d := site.Department{ID: 40, Levels: drawGrants(t), AlwaysPIN: rapid.Bool().Draw(t, "all with PIN")}
 		return Edit{Department: &d}
@@ -336,7 +402,7 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 	case 3:
 		return Edit{Type: &site.HolidayType{ID: 4, Plans: site.AsWeekday, Schedules: site.AsWeekday}}
 	case 6:
-		l := site.Level{ID: 30}
+		l := site.Level{ID: 30, Authorities: site.Authorities{Disarms: rapid.Bool().Draw(t, "disarms")}}
 		for range rapid.IntRange(0, 3).Draw(t, "entries") {
 			l.Entries = append(l.Entries, site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")))
 		}

@@ -46,7 +46,8 @@ func Weeks(was, is hours.Week) []Consequence {
 	return []Consequence{{duration(d) + " open a week", sign(d)}}
 }
 
-// Levels tells through which doors a level leads that it did not, and the other way round, and where at other hours.
+// Levels tells through which doors a level leads that it did not, and the other way round, where at other hours, and
+// what besides its holders may do, or may no longer.
 func Levels(places *site.Places, was, is site.Level, name func(site.ID) string) []Consequence {
 	schedules := func(l site.Level) map[site.ID][]site.ID {
 		out := map[site.ID][]site.ID{}
@@ -87,7 +88,27 @@ func Levels(places *site.Places, was, is site.Level, name func(site.ID) string) 
 	line("Leads through", more, 1)
 	line("No longer leads through", less, -1)
 	line("At other hours:", other, 0)
+	before, now := was.Has(), is.Has()
+	for i, may := range now {
+		switch {
+		case may && !before[i]:
+			out = append(out, Consequence{"Who has it may " + authorities[i], 1})
+		case !may && before[i]:
+			out = append(out, Consequence{"Who has it may no longer " + authorities[i], -1})
+		}
+	}
 	return out
+}
+
+// authorities are the words for what levels let their holders do, as they stand in site.Authorities.
+var authorities = [...]string{
+	"give the first card of the day",
+	"approve others",
+	"toggle doors",
+	"come in during a lockdown that lets them",
+	"start and end lockdowns",
+	"arm alarm areas",
+	"disarm alarm areas, and come in while they are armed",
 }
 
 // opens is +1 for the mode that lets everybody in, -1 for the one that lets nobody in, 0 for those between.

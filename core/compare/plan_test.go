@@ -27,6 +27,13 @@ func TestLevels(t *testing.T) {
 	is := site.Level{Entries: []site.Entry{site.At(2, 2), site.At(2, 1), site.At(1, 2), site.At(3, 1)}}
 	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}}, Levels(places, was, is, name))
 	assert.Empty(t, Levels(places, was, was, name))
+
+	may, mayNot := was, was
+	may.Disarms, mayNot.OpensDay = true, true
+	assert.Equal(t, []Consequence{
+		{"Who has it may no longer give the first card of the day", -1},
+		{"Who has it may disarm alarm areas, and come in while they are armed", 1},
+	}, Levels(places, mayNot, may, name))
 }
 
 func TestWeeks(t *testing.T) {

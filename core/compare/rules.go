@@ -16,13 +16,14 @@ type ruled struct {
 	areas      []site.Area
 	between    [2]site.ID // areas
 	toggle     *site.Toggle
+	guards     []site.AlarmArea
 	floors     []site.Stop // of an elevator
 	fire       site.CarFire
 }
 
 // rulesDiffer lists the doors where other rules hold than before, in the order of the configuration.
 func rulesDiffer(was, is *site.Config) (out []site.ID) {
-	if len(was.Proofs)+len(is.Proofs)+len(was.Interlocks)+len(is.Interlocks)+len(was.Areas)+len(is.Areas) == 0 && !toggles(was) && !toggles(is) && len(is.Cars()) == 0 {
+	if !ruling(was) && !ruling(is) {
 		return nil
 	}
 	for i := range is.Doors {
@@ -35,8 +36,10 @@ func rulesDiffer(was, is *site.Config) (out []site.ID) {
 	return out
 }
 
-func toggles(c *site.Config) bool {
-	return slices.ContainsFunc(c.Doors, func(d site.Door) bool { return d.Toggle != nil })
+// ruling reports whether there is any rule at a door.
+func ruling(c *site.Config) bool {
+	return len(c.Proofs)+len(c.Interlocks)+len(c.Areas)+len(c.AlarmAreas)+len(c.Cars()) > 0 ||
+		slices.ContainsFunc(c.Doors, func(d site.Door) bool { return d.Toggle != nil })
 }
 
 // rulesAt gathers what holds at a door. What is switched off, and what things are called, make no difference.
@@ -65,6 +68,17 @@ func rulesAt(c *site.Config, d *site.Door) (r ruled) {
 		if !x.Off && slices.Contains(x.DoorIDs, d.ID) {
 			x.Name, x.DoorIDs = "", slices.Sorted(slices.Values(x.DoorIDs))
 			r.interlocks = append(r.interlocks, x)
+		}
+	}
+	for _, x := range c.AlarmAreas {
+		if x.Off || !slices.Contains(x.DoorIDs, d.ID) {
+			continue
+		}
+		// What it watches besides, and what it turns on, makes no difference to whoever comes.
+		x.Name, x.DoorIDs, x.Inputs, x.AlarmIDs, x.ArmedIDs, x.DelayIDs, x.Sounds = "", nil, nil, nil, nil, nil, 0
+		r.guards = append(r.guards, x)
+		if x.ScheduleID != 0 {
+			r.schedules = append(r.schedules, hoursOf(c, x.ScheduleID))
 		}
 	}
 	for _, x := range c.Proofs {

@@ -23,6 +23,7 @@ func TestOtherRulesAreTold(t *testing.T) {
 			Combinations: []site.Combination{{Total: 2, Parts: []site.Part{{GroupID: 60, Count: 1}}}}}}
 		c.Areas = []site.Area{{ID: 63, Mode: site.PassbackRefuse}}
 		c.Doors[2].InsideAreaID = 63
+		c.AlarmAreas = []site.AlarmArea{{ID: 65, DoorIDs: []site.ID{22}, Reads: 2, ScheduleID: 64}}
 		c.Interlocks = []site.Interlock{{ID: 62, DoorIDs: []site.ID{21, 22}}}
 		return c
 	}
@@ -34,7 +35,9 @@ func TestOtherRulesAreTold(t *testing.T) {
 		"a name":                  {func(c *site.Config) { c.Proofs[0].Name, c.Interlocks[0].Name = "Two", "Lock" }, nil},
 		"who is in a group":       {func(c *site.Config) { c.Groups[0].PersonIDs = []site.ID{40, 41} }, []site.ID{20}},
 		"a window":                {func(c *site.Config) { c.Proofs[0].Window = 30 }, []site.ID{20}},
-		"the hours of a rule":     {func(c *site.Config) { c.Schedules[len(c.Schedules)-1].Week = hours.Week{} }, []site.ID{20}},
+		"the hours of two rules":  {func(c *site.Config) { c.Schedules[len(c.Schedules)-1].Week = hours.Week{} }, []site.ID{20, 22}},
+		"reads that arm":          {func(c *site.Config) { c.AlarmAreas[0].Reads = 3 }, []site.ID{22}},
+		"what sounds":             {func(c *site.Config) { c.AlarmAreas[0].Sounds = 3 }, nil},
 		"another door":            {func(c *site.Config) { c.Proofs[0].DoorIDs = []site.ID{20, 21} }, []site.ID{21}},
 		"an interlock that waits": {func(c *site.Config) { c.Interlocks[0].Waits = true }, []site.ID{21, 22}},
 		"switched off":            {func(c *site.Config) { c.Interlocks[0].Off = true }, []site.ID{21, 22}},

@@ -89,7 +89,13 @@ func (b *Book) armsWords(a *site.AlarmArea) string {
 	if a.ExitDelay > 0 {
 		out += ", then " + secondsWords(a.ExitDelay) + " to leave"
 	}
-	out += "; not while something stands open, unless an operator leaves it out on purpose. Disarmed at the screen"
+	out += "; not while something stands open, unless an operator leaves it out on purpose."
+	return out + " Disarmed " + either(b.disarmWays(a)) + "."
+}
+
+// disarmWays lists how an alarm area is disarmed.
+func (b *Book) disarmWays(a *site.AlarmArea) []string {
+	ways := []string{"at the screen"}
 	if a.Reads > 0 {
 		n := few(a.Reads) + " reads"
 		if a.Single {
@@ -99,18 +105,18 @@ func (b *Book) armsWords(a *site.AlarmArea) string {
 		if names := b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms }); len(names) > 0 {
 			who = " with " + either(names)
 		}
-		out += ", by " + n + who
+		ways = append(ways, "by "+n+who)
 	}
 	switch a.KeyWorks {
 	case site.KeyHolds:
-		out += ", when " + b.nameOr(a.KeyID, "the input") + " is at rest again"
+		ways = append(ways, "when "+b.nameOr(a.KeyID, "the input")+" is at rest again")
 	case site.KeyTurns:
-		out += ", by " + b.nameOr(a.KeyID, "the input") + " again"
+		ways = append(ways, "by "+b.nameOr(a.KeyID, "the input")+" again")
 	}
 	if a.ScheduleID != 0 {
-		out += ", when " + b.nameOr(a.ScheduleID, "its schedule") + " closes"
+		ways = append(ways, "when "+b.nameOr(a.ScheduleID, "its schedule")+" closes")
 	}
-	return out + "."
+	return ways
 }
 
 func (b *Book) keepsWords(a *site.AlarmArea) string {

@@ -149,5 +149,19 @@ func TestWordsOfUnfinishedRules(t *testing.T) {
 			p.Combinations = append(p.Combinations, c)
 		}
 		require.NotEmpty(t, b.MeaningOf(&p).Words)
+		a := site.AlarmArea{
+			DoorIDs: []site.ID{id("door")}, Inputs: []site.Watched{{InputID: id("watched")}}, Reads: n("reads"), Single: rapid.Bool().Draw(t, "single"),
+			ScheduleID: id("schedule"), KeyID: id("key"), KeyWorks: rapid.SampledFrom([]site.KeyWorks{"", site.KeyHolds, site.KeyTurns, "x"}).Draw(t, "works"),
+			ExitDelay: n("exit"), EntryDelay: n("entry"), Sounds: n("sounds"), AlarmIDs: []site.ID{id("siren")},
+		}
+		require.NotEmpty(t, b.MeaningOfAlarmArea(&a).Arms)
+		r := site.Reaction{
+			When: rapid.SampledFrom(site.Happenings).Draw(t, "when").Code, Do: rapid.SampledFrom(site.Doings).Draw(t, "do").Code,
+			At: e.Targets, To: e.Targets, InputIDs: []site.ID{id("input")}, SourceIDs: []site.ID{id("source")}, AlarmIDs: []site.ID{id("area")},
+			AreaID: id("of people"), Count: n("people"), Hour: rapid.SampledFrom([]string{"", "22:00", "x"}).Draw(t, "hour"), ScheduleID: id("during"),
+			OutputIDs: []site.ID{id("output")}, ArmIDs: []site.ID{id("arms")}, EmergencyID: id("emergency"), Seconds: n("seconds"),
+			Mode: rapid.SampledFrom([]string{"", "card", "x"}).Draw(t, "mode"),
+		}
+		require.NotEmpty(t, b.MeaningOfReaction(&r).Words)
 	})
 }

@@ -4279,6 +4279,7 @@ export interface components {
             name: string;
         };
         Edit: {
+            alarmArea?: components["schemas"]["AlarmArea"];
             change?: components["schemas"]["DatedChange"];
             department?: components["schemas"]["Department"];
             /** @description As when it gets another plan */
@@ -4290,7 +4291,7 @@ export interface components {
             plan?: components["schemas"]["Plan"];
             /**
              * Format: int64
-             * @description The ID of a holiday, dated change, plan, schedule or person to leave out
+             * @description The ID of a holiday, dated change, plan, schedule, person or alarm area to leave out
              */
             remove?: number;
             schedule?: components["schemas"]["Schedule"];

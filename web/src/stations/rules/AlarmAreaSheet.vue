@@ -7,10 +7,12 @@ import { useSheet } from '../../core/sheet'
 import { usualRules } from '../../domain/rule/usual'
 import WatchedList from '../../domain/rule/WatchedList.vue'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
+import EffectCard from '../../ui/EffectCard.vue'
 import FormField from '../../ui/FormField.vue'
 import ObjectPicker from '../../ui/ObjectPicker.vue'
 import PickList from '../../ui/PickList.vue'
 import UsedBy from '../../ui/UsedBy.vue'
+import { removalWords, useConsequence } from '../../ui/consequence'
 import { useRemoval } from '../../ui/removal'
 import { usePreview } from '../../ui/usePreview'
 import RuleSheet from './RuleSheet.vue'
@@ -34,12 +36,13 @@ const edit = useSheet<Schemas['AlarmArea']>({
   added: (v) => void (!props.id && router.replace(`/rules/alarm-areas/${v.value.id}`)),
 })
 edit.place((p) => /^(doorIds|inputs|alarmIds|armedIds|delayIds|reads|single|keyWorks|off)\b/.test(p))
-const { draft, fields } = edit
+const { draft, dirty, fields } = edit
 const wrong = (field: string) => Object.entries(fields.value).find(([p]) => p.startsWith(field))?.[1]
 const meaning = usePreview(
   () => draft.value,
   (body, signal) => ask(api.POST('/api/rules/alarm-area', { body, signal })),
 )
+const effect = useConsequence(() => (dirty.value ? { alarmArea: draft.value } : undefined))
 const reads = computed({
   get: () => draft.value!.reads ?? 0,
   set: (n: number) => {
@@ -82,7 +85,8 @@ const outputs = [
 const remove = useRemoval(edit, {
   kind: 'alarm area',
   id: props.id,
-  follows: () =>
+  follows: async () =>
+    (draft.value?.scheduleId ? await removalWords(props.id) : '') +
     'Once sent, nothing there is watched any more, and an alarm that is on ends. History can bring it back.',
   to: '/rules/alarm-areas',
 })
@@ -191,6 +195,12 @@ const remove = useRemoval(edit, {
         ><input v-model="draft.off" type="checkbox" /> not in use</label
       >
       <p v-if="wrong('off')" data-wrong class="text-[12px] font-semibold text-wine">{{ wrong('off') }}</p>
+    </template>
+    <template #before>
+      <template v-if="dirty">
+        <h2>What this does</h2>
+        <EffectCard :effect="effect" none="…" />
+      </template>
     </template>
     <template #aside>
       <div class="card space-y-2 p-3 text-[13px] leading-relaxed">
