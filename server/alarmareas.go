@@ -25,6 +25,8 @@ type AlarmAreaNow struct {
 	State      string                 `json:"state" enum:"disarmed,leaving,armed,entering,alarm,unknown" doc:"Unknown: its controller does not answer, or has not been sent it yet"`
 	Words      string                 `json:"words" doc:"What it is in, since when and by whom; of unknown: why"`
 	Until      hours.Instant          `json:"until,omitempty" doc:"Of a delay or of what sounds: when it ends, by the server's clock, Unix milliseconds"`
+	Called     string                 `json:"called" doc:"The state as people say it"`
+	Closed     bool                   `json:"closed" doc:"It keeps out those who may not disarm it"`
 	Members    []AlarmMember          `json:"members" doc:"Its doors and inputs"`
 	Meaning    prove.AlarmAreaMeaning `json:"meaning"`
 }
@@ -70,17 +72,18 @@ func byServer(t, drift hours.Instant) hours.Instant {
 
 func (s *Server) alarmAreaNow(b *prove.Book, a *site.AlarmArea) AlarmAreaNow {
 	out := AlarmAreaNow{
-		ID: a.ID, Name: a.Name, Off: a.Off, State: "unknown", Controller: b.Name(b.Config.AlarmController(a)), Meaning: b.MeaningOfAlarmArea(a),
+		ID: a.ID, Name: a.Name, Off: a.Off, State: "unknown", Called: "not known", Controller: b.Name(b.Config.AlarmController(a)), Meaning: b.MeaningOfAlarmArea(a),
 		Members: []AlarmMember{},
 	}
 	n, why, ok := s.areaState(a)
 	switch {
 	case a.Off:
-		out.Words = "Not in use"
+		out.Called, out.Words = "not in use", "Not in use"
 	case !ok:
 		out.Words = why
 	default:
-		out.State, out.Words, out.Until = n.State.String(), b.AlarmStateWords(&n, s.now()), n.Until
+		out.State, out.Called, out.Closed = n.State.String(), n.State.Words(), n.State.Closed()
+		out.Words, out.Until = b.AlarmStateWords(&n, s.now()), n.Until
 	}
 	add := func(id site.ID, input, way bool) {
 		out.Members = append(out.Members, AlarmMember{id, b.Name(id), input, way, slices.Contains(n.StandOpen, id), slices.Contains(n.Left, id), slices.Contains(n.Raised, id)})
@@ -112,7 +115,7 @@ func (s *Server) guard() (words string, n int, alarm bool) {
 		case !ok || a.Off:
 		case n.State == alarmarea.Alarm:
 			alarms = append(alarms, a.Name)
-		case n.State != alarmarea.Disarmed:
+		case n.State.Closed():
 			armed = append(armed, a.Name)
 		}
 	}
@@ -130,7 +133,7 @@ func (s *Server) arm(ctx context.Context, id site.ID, left []site.ID) (AlarmArea
 	if err != nil {
 		return now, err
 	}
-	if now.State == alarmarea.Disarmed.String() {
+	if !now.Closed {
 		words := now.Name + " is not armed: " + now.Words + ". Close it, or leave it out"
 		return now, &store.Taken{Field: "left", Words: words}
 	}

@@ -13,6 +13,7 @@ type BenchArea struct {
 	ID     site.ID      `json:"id"`
 	Name   string       `json:"name"`
 	State  string       `json:"state" enum:"disarmed,leaving,armed,entering,alarm"`
+	Called string       `json:"called" doc:"The state as people say it"`
 	Words  string       `json:"words"`
 	Inputs []BenchInput `json:"inputs" doc:"Its inputs, and the one that arms it"`
 }
@@ -27,7 +28,10 @@ type BenchInput struct {
 
 // benchArea is an alarm area as its controller tells of it, by the book of what that holds; all names its inputs.
 func benchArea(b, all *prove.Book, a *site.AlarmArea, n *alarmarea.Now, v *rack.View) *BenchArea {
-	out := &BenchArea{ID: a.ID, Name: b.Name(a.ID), State: n.State.String(), Words: b.AlarmStateWords(n, v.Clock), Inputs: []BenchInput{}}
+	out := &BenchArea{
+		ID: a.ID, Name: b.Name(a.ID), State: n.State.String(), Called: n.State.Words(), Words: b.AlarmStateWords(n, v.Clock),
+		Inputs: []BenchInput{},
+	}
 	add := func(id site.ID, key bool) {
 		x := all.Config.Input(id)
 		if x == nil {

@@ -32,11 +32,21 @@ const (
 )
 
 var states = enum.Table[State]{
-	Disarmed: {Code: "disarmed"}, Leaving: {Code: "leaving"}, Armed: {Code: "armed"}, Entering: {Code: "entering"}, Alarm: {Code: "alarm"},
+	Disarmed: {Code: "disarmed"},
+	Leaving:  {Code: "leaving", Words: "exit delay"},
+	Armed:    {Code: "armed"},
+	Entering: {Code: "entering", Words: "entry delay"},
+	Alarm:    {Code: "alarm"},
 }
 
 // String returns the code of the state.
 func (s State) String() string { return states.Code(s) }
+
+// Words are the state as people say it.
+func (s State) Words() string { return states.Words(s) }
+
+// Closed reports whether the area keeps out those who may not disarm: from the first moment of the exit delay on.
+func (s State) Closed() bool { return s != Disarmed }
 
 // MarshalText writes the code.
 func (s State) MarshalText() ([]byte, error) { return states.Marshal(s) }
@@ -92,7 +102,7 @@ func (a *Area) Closed(at hours.Instant) bool {
 	if a.Supposed {
 		return a.Schedule != nil && a.Schedule.OpenAt(a.Local, at)
 	}
-	return a.State != Disarmed
+	return a.State.Closed()
 }
 
 // armed reports whether what moves there raises the alarm, now or after the entry delay.

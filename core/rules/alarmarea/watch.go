@@ -209,7 +209,7 @@ func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 	if a == nil || a.Rule.Reads == 0 || f.With != 0 || f.Person == 0 || f.Attempt == nil || !f.Attempt.HasCard {
 		return
 	}
-	closed := a.State != Disarmed
+	closed := a.State.Closed()
 	switch {
 	case f.Kind == pass.WasRefused && f.Reason != pass.DoorBarred, closed && f.Kind != pass.WasGranted:
 		return

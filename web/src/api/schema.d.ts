@@ -3244,6 +3244,10 @@ export interface components {
             wrong: string[];
         };
         AlarmAreaNow: {
+            /** @description The state as people say it */
+            called: string;
+            /** @description It keeps out those who may not disarm it */
+            closed: boolean;
             controller: string;
             /** Format: int64 */
             id: number;
@@ -3506,6 +3510,8 @@ export interface components {
             wire: string;
         };
         BenchArea: {
+            /** @description The state as people say it */
+            called: string;
             /** Format: int64 */
             id: number;
             /** @description Its inputs, and the one that arms it */

@@ -41,7 +41,12 @@ const told = computed(() => inClock(props.effect?.sentence ?? ''))
       >
     </p>
     <template v-if="effect.touched.length">
-      <button class="btn mt-2 px-2 py-0.5 text-left whitespace-normal" type="button" :aria-expanded="open" @click="open = !open">
+      <button
+        class="btn mt-2 px-2 py-0.5 text-left whitespace-normal"
+        type="button"
+        :aria-expanded="open"
+        @click="open = !open"
+      >
         {{ open ? 'Fold up' : `Open: ${many(effect.people, 'person', 'people')}, doors and hours` }}
       </button>
       <TouchedList v-if="open" class="mt-2" :touched="effect.touched" :people="effect.people" />

@@ -1,27 +1,19 @@
 <script setup lang="ts">
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../../api/client'
+import AlarmPill from '../../ui/AlarmPill.vue'
 import type { Hand } from './useBench'
 
 /** The alarm area of the door at the bench: what it is in, and its inputs, to be moved by hand. */
 const props = defineProps<{ area: Schemas['BenchArea']; play: (hand: Hand) => unknown }>()
 const turn = (x: Schemas['BenchInput']) =>
   void props.play({ do: x.active ? 'input-rest' : 'input-active', inputId: x.id })
-const looks: Partial<Record<Schemas['BenchArea']['state'], string>> = {
-  leaving: 'border-amber bg-amber text-amber-ink',
-  armed: 'border-basalt bg-basalt text-paper',
-  entering: 'border-amber bg-amber text-amber-ink',
-  alarm: 'border-wine bg-wine text-paper',
-}
-const named = { disarmed: 'disarmed', leaving: 'exit delay', armed: 'armed', entering: 'entry delay', alarm: 'alarm' }
 </script>
 
 <template>
   <section class="flex flex-wrap items-center gap-x-2.5 gap-y-1.5 border-t border-seam p-2.5" aria-label="Alarm area">
     <RouterLink class="text-[13px] font-semibold underline" to="/rules/alarm-areas">{{ area.name }}</RouterLink>
-    <span class="pill border px-2 text-[12px] font-semibold" :class="looks[area.state] ?? 'border-seam bg-lime'">{{
-      named[area.state]
-    }}</span>
+    <AlarmPill :state="area.state" :called="area.called" />
     <span class="text-[13px]" role="status">{{ area.words }}</span>
     <span class="basis-full" />
     <button

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../../api/client'
 import { useSite } from '../../core/site'
+import AlarmPill from '../../ui/AlarmPill.vue'
 import { useAttempt } from '../../ui/attempt'
 
 /** An alarm area: what it is in, its doors and inputs, and arming and disarming by hand. */
@@ -13,7 +14,6 @@ const emit = defineEmits<{ done: [] }>()
 const site = useSite()
 const { attempt, busy, problem } = useAttempt()
 const now = useNow({ interval: 250 })
-const closed = computed(() => ['leaving', 'armed', 'entering', 'alarm'].includes(props.area.state))
 /** What is left of a delay, or of what sounds, in seconds. */
 const left = computed(() => {
   const until = props.area.until
@@ -32,14 +32,6 @@ const order = (on: boolean) =>
     without.value = []
     emit('done')
   })
-const states: Record<Schemas['AlarmAreaNow']['state'], { words: string; look: string }> = {
-  disarmed: { words: 'disarmed', look: 'border-seam bg-lime text-ink' },
-  leaving: { words: 'exit delay', look: 'border-amber bg-amber text-amber-ink' },
-  armed: { words: 'armed', look: 'border-basalt bg-basalt text-paper' },
-  entering: { words: 'entry delay', look: 'border-amber bg-amber text-amber-ink' },
-  alarm: { words: 'alarm', look: 'border-wine bg-wine text-paper' },
-  unknown: { words: 'not known', look: 'border-seam text-ash' },
-}
 const said = (m: Schemas['AlarmMember']) => {
   if (m.raised) return 'raised the alarm'
   if (m.left) return m.open ? (m.input ? 'active, left out' : 'open, left out') : 'left out'
@@ -57,10 +49,7 @@ const said = (m: Schemas['AlarmMember']) => {
       <span class="note">at {{ area.controller }}</span>
     </div>
     <div class="flex flex-wrap items-center gap-x-3 gap-y-1 px-3.5 pt-3" role="status">
-      <span class="pill border px-2.5 py-1 text-[13px] font-semibold" :class="states[area.state].look"
-        >{{ area.off ? 'not in use' : states[area.state].words
-        }}<span v-if="left" class="ml-1.5 font-mono">{{ left }} s</span></span
-      >
+      <AlarmPill :state="area.state" :called="area.called" :left="left" />
       <span class="text-[14px]">{{ area.words }}</span>
     </div>
     <ul class="flex flex-wrap gap-2 px-3.5 py-3">
@@ -89,7 +78,13 @@ const said = (m: Schemas['AlarmMember']) => {
     </ul>
     <p v-if="problem" role="alert" class="px-3.5 pb-2 font-semibold text-wine">{{ problem }}</p>
     <div v-if="!area.off && area.state !== 'unknown'" class="flex flex-wrap items-center gap-x-4 gap-y-2 px-3.5 pb-3">
-      <button v-if="closed" type="button" class="btn px-3 py-1 font-semibold" :disabled="busy" @click="order(false)">
+      <button
+        v-if="area.closed"
+        type="button"
+        class="btn px-3 py-1 font-semibold"
+        :disabled="busy"
+        @click="order(false)"
+      >
         Disarm {{ area.name }}
       </button>
       <template v-else>
