@@ -29,27 +29,41 @@ func manyControllers(b *testing.B, n int) (standIns rack.Client, order func(body
 	ctx, dir := context.Background(), b.TempDir()
 	model, _ := site.ModelNamed("Stand-in 8")
 	c := &site.Config{
-		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1, Name: "House", Zone: "UTC"}}, Floors: []site.Floor{{ID: 2, Name: "All", SiteID: 1}},
-		Plans: []site.Plan{{ID: 3, Name: "Cards", Pattern: hours.Pattern{Default: hours.Card}}}, Areas: []site.Area{{ID: 4, Name: "Inside", Mode: site.PassbackRefuse}},
-		Levels:      []site.Level{{ID: 5, Name: "Everywhere", Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 6}}}},
-		Emergencies: []site.Emergency{{ID: 7, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}}},
+		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1, Name: "House", Zone: "UTC"}},
+		Floors: []site.Floor{{ID: 2, Name: "All", SiteID: 1}},
+		Plans:  []site.Plan{{ID: 3, Name: "Cards", Pattern: hours.Pattern{Default: hours.Card}}}, Areas: []site.Area{
+			{ID: 4, Name: "Inside", Mode: site.PassbackRefuse},
+		},
+		Levels: []site.Level{
+			{ID: 5, Name: "Everywhere", Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 6}}},
+		},
+		Emergencies: []site.Emergency{
+			{ID: 7, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}},
+		},
 	}
 	always, _ := site.Basics()
 	always[0].ID, always[1].ID = 6, 8
 	c.Schedules = always
 	var specs []rack.Spec
 	for i := range n {
-		x := site.Controller{ID: site.ID(100 + i), Name: fmt.Sprint("Riser ", i), SiteID: 1, Zone: "UTC", Serial: fmt.Sprintf("B-%04d", i), Model: model.Name, Ports: model.Doors, People: model.People}
+		x := site.Controller{
+			ID: site.ID(100 + i), Name: fmt.Sprint("Riser ", i), SiteID: 1, Zone: "UTC", Serial: fmt.Sprintf("B-%04d", i),
+			Model: model.Name, Ports: model.Doors, People: model.People,
+		}
 		c.Controllers = append(c.Controllers, x)
-		specs = append(specs, rack.Spec{Serial: x.Serial, Model: x.Model, Ports: x.Ports, People: x.People, Address: "127.0.0.1:0"})
+		specs = append(specs, rack.Spec{
+			Serial: x.Serial, Model: x.Model, Ports: x.Ports, People: x.People, Address: "127.0.0.1:0",
+		})
 		for k := range 8 {
-			d := site.Door{ID: site.ID(1000 + 8*i + k), Name: fmt.Sprintf("Door %d.%d", i, k), FloorID: 2, ControllerID: x.ID, Port: k + 1, PlanID: 3, Hardware: site.UsualHardware(),
+			d := site.Door{ID: site.ID(1000 + 8*i + k), Name: fmt.Sprintf("Door %d.%d", i, k), FloorID: 2, ControllerID: x.ID,
+				Port: k + 1, PlanID: 3, Hardware: site.UsualHardware(),
 				FirstCard: site.UsualFirstCard(), InsideAreaID: 4}
 			c.Doors = append(c.Doors, d)
 		}
 	}
 	for i := range 100 {
-		c.People = append(c.People, &site.Person{ID: site.ID(9000 + i), Name: fmt.Sprint("Person ", i), DepartmentIDs: []site.ID{}, Levels: []site.Grant{{LevelID: 5}},
+		c.People = append(c.People, &site.Person{ID: site.ID(9000 + i), Name: fmt.Sprint("Person ", i),
+			DepartmentIDs: []site.ID{}, Levels: []site.Grant{{LevelID: 5}},
 			Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(1+i))}})
 	}
 	r, err := rack.Open(filepath.Join(dir, "rack"), "127.0.0.1:0", specs)
@@ -64,7 +78,9 @@ func manyControllers(b *testing.B, n int) (standIns rack.Client, order func(body
 	for i := range c.Controllers {
 		require.NoError(b, adopt(ctx, st, standIns, &c.Controllers[i], views))
 	}
-	s, err := server.New(ctx, server.Options{Store: st, Rack: r.Address(), Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
+	s, err := server.New(ctx, server.Options{
+		Store: st, Rack: r.Address(), Web: fstest.MapFS{"index.html": {Data: []byte("the page")}},
+	})
 	require.NoError(b, err)
 	b.Cleanup(func() { s.Close(); _ = st.Close() })
 	require.NoError(b, s.SendAll(ctx, "bench"))
@@ -88,9 +104,9 @@ func manyControllers(b *testing.B, n int) (standIns rack.Client, order func(body
 	return standIns, func(body string) string { return post("/api/orders", body) }
 }
 
-// BenchmarkLockdown is how long it takes until every controller has answered that all of its doors are barred: 1,000 doors
-// on 125 stand-ins. Afterwards it lets people in at one controller and tries them a moment later at another: the share of
-// whom that one knew already.
+// BenchmarkLockdown is how long it takes until every controller has answered that all of its doors are barred: 1,000
+// doors on 125 stand-ins. Afterwards it lets people in at one controller and tries them a moment later at another: the
+// share of whom that one knew already.
 func BenchmarkLockdown(b *testing.B) {
 	standIns, order := manyControllers(b, 125)
 	for b.Loop() {

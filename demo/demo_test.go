@@ -57,7 +57,9 @@ func TestHonestMistakes(t *testing.T) {
 		got = append(got, f.Code+" "+f.Name)
 	}
 	assert.ElementsMatch(t, []string{
-		"plan-silent Loading dock", "plan-silent Boathouse yard", "plan-silent Lookout terrace", "changes-overlap Members’ night", "change-on-holiday Lantern evening", "schedule-unused Summer lectures", "change-past Autumn fair", "holiday-nothing Regatta Day", "night-cut Staff doors",
+		"plan-silent Loading dock", "plan-silent Boathouse yard", "plan-silent Lookout terrace",
+		"changes-overlap Members’ night", "change-on-holiday Lantern evening", "schedule-unused Summer lectures",
+		"change-past Autumn fair", "holiday-nothing Regatta Day", "night-cut Staff doors",
 	}, got)
 }
 
@@ -67,7 +69,8 @@ func TestDaysOfTheMuseum(t *testing.T) {
 	require.NoError(t, err)
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)))
 	times := site.NewTimetable(c, func(site.ID) *hours.Zone { return &z })
 	door := map[string]site.ID{}
 	for _, d := range c.Doors {

@@ -60,8 +60,8 @@ func TestArmedByTwoReads(t *testing.T) {
 	})
 }
 
-// An area is made from nothing, armed at the screen without what stands open, and raises its alarm with the server down:
-// the siren sounds, and the page, the band and the mailbox say so once it is back.
+// An area is made from nothing, armed at the screen without what stands open, and raises its alarm with the server
+// down: the siren sounds, and the page, the band and the mailbox say so once it is back.
 func TestIntrusionWithServerDown(t *testing.T) {
 	w := newMuseum(t)
 	broken := rack.Hand{Do: "close", Point: point.Address{Board: 2, Kind: point.Input, Number: 2}}

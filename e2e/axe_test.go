@@ -113,9 +113,11 @@ var views = []struct{ path, words string }{
 // numbered puts the numbers of the museum into a path.
 func (w *world) numbered(path string) string {
 	for mark, kind := range map[string]string{
-		"%controller": "controllers", "%door": "doors", "%lecture": "doors?q=Lecture room", "%plan": "plans", "%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
-		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas", "%screening": "screenings", "%emergency": "emergencies",
-		"%reaction": "reactions", "%watched": "alarm-areas", "%elevator": "doors?q=Front elevator",
+		"%controller": "controllers", "%door": "doors", "%lecture": "doors?q=Lecture room", "%plan": "plans",
+		"%schedule": "schedules", "%person": "people", "%level": "levels", "%site": "sites", "%department": "departments",
+		"%proof": "proofs", "%interlock": "interlocks", "%group": "groups", "%area": "areas", "%screening": "screenings",
+		"%emergency": "emergencies", "%reaction": "reactions", "%watched": "alarm-areas",
+		"%elevator": "doors?q=Front elevator",
 	} {
 		if !strings.Contains(path, mark) {
 			continue
@@ -133,7 +135,9 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 	w := newMuseum(t)
 	titles := map[string]string{}
 	for _, width := range []int{1280, 1024} {
-		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: 800, DeviceScaleFactor: 1}))
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{
+			Width: width, Height: 800, DeviceScaleFactor: 1,
+		}))
 		for _, v := range views {
 			w.step(fmt.Sprintf("%s at %d", v.path, width), func() {
 				w.Go(w.numbered(v.path))
@@ -153,7 +157,9 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 	}
 	require.Greater(t, len(titles), 20)
 	w.step("at twice the size nothing scrolls sideways", func() {
-		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 640, Height: 400, DeviceScaleFactor: 2}))
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{
+			Width: 640, Height: 400, DeviceScaleFactor: 2,
+		}))
 		for _, v := range views {
 			w.Go(w.numbered(v.path))
 			w.See(v.words)
@@ -161,10 +167,14 @@ func TestEveryViewIsForEverybody(t *testing.T) {
 			require.NoError(t, err)
 			assert.False(t, said.Value.Bool(), v.path)
 		}
-		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}))
+		require.NoError(t, w.SetViewport(&proto.EmulationSetDeviceMetricsOverride{
+			Width: 1280, Height: 800, DeviceScaleFactor: 1,
+		}))
 	})
 	w.step("what is painted shows in forced colours", func() {
-		forced := proto.EmulationSetEmulatedMedia{Features: []*proto.EmulationMediaFeature{{Name: "forced-colors", Value: "active"}}}
+		forced := proto.EmulationSetEmulatedMedia{
+			Features: []*proto.EmulationMediaFeature{{Name: "forced-colors", Value: "active"}},
+		}
 		require.NoError(t, forced.Call(w.Page))
 		w.Go(w.numbered("/hours/plans/%plan"))
 		w.See("Hours a week")

@@ -16,8 +16,8 @@ func (w *world) released() int {
 }
 
 // From nothing to a car with four floors: made by answering, sent, a card releases its floors, only these, and they are
-// held again after the select time; the relays turn out to be shifted, which is seen while walking the floors and mended
-// in one step.
+// held again after the select time; the relays turn out to be shifted, which is seen while walking the floors and
+// mended in one step.
 func TestElevatorFromNothing(t *testing.T) {
 	w := newMuseum(t)
 	w.step("made by answering", func() {

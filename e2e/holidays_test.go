@@ -254,7 +254,8 @@ func TestMomentsAtADoor(t *testing.T) {
 		w.See("This week at this door")
 		w.See("decides now")
 	})
-	w.step("the findings that concern it", func() { w.See("Lantern evening (free) and Members’ night (card) meet at Tide hall") })
+	w.step("the findings that concern it",
+		func() { w.See("Lantern evening (free) and Members’ night (card) meet at Tide hall") })
 	w.step("a change for this door", func() {
 		w.Press("New dated change")
 		w.See("Free 17:00–21:00, once.")

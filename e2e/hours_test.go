@@ -37,7 +37,9 @@ func newMuseum(t *testing.T) *world {
 	require.NoError(t, standIns.SetClocks(hours.At(now())))
 	require.NoError(t, demo.Load(ctx, w.store, standIns, now()))
 	w.keeper()
-	w.server, err = server.New(ctx, server.Options{Store: w.store, Rack: w.rack.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn, Now: now})
+	w.server, err = server.New(ctx, server.Options{
+		Store: w.store, Rack: w.rack.Address(), Web: web.Pages(), DemoSignIn: &demo.SignIn, Now: now,
+	})
 	require.NoError(t, err)
 	require.NoError(t, w.server.SendAll(ctx, "test"))
 	h, err := w.server.Handler()
@@ -130,7 +132,8 @@ func TestHolidayForNobody(t *testing.T) {
 		w.reads("Ines Marrow")
 		w.See("Refused: door barred")
 		w.See("Wait until the door is no longer barred")
-		w.clock("Reading room", "2027-11-11 10:06:00") // a plan without an answer: the door asks for a card, and the schedule is closed
+		// a plan without an answer: the door asks for a card, and the schedule is closed
+		w.clock("Reading room", "2027-11-11 10:06:00")
 		w.See("Card now")
 	})
 	w.step("the day after is a day as any other", func() {

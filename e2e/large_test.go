@@ -89,7 +89,8 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 			w.Go(w.numbered(v.path))
 			w.See(v.words)
 			w.settled()
-			nodes, requests, shift := w.number(`() => document.querySelectorAll('*').length`), w.number(asked), w.number(`() => window.shifted || 0`)
+			nodes, requests, shift := w.number(`() => document.querySelectorAll('*').length`), w.number(asked),
+				w.number(`() => window.shifted || 0`)
 			t.Logf("%s: %.0f elements, %.0f requests, shift %.3f", v.path, nodes, requests, shift)
 			assert.LessOrEqual(t, nodes, 3000.0, "elements of %s", v.path)
 			budget := 8.0
@@ -114,7 +115,8 @@ func TestBudgetsOfALargeSite(t *testing.T) {
 		w.Go("/people/levels/10000")
 		w.See("400 doors")
 		w.Fill("Find in Doors of the level", "Hall A00-01")
-		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.querySelectorAll('[role=tree][aria-label="Doors of the level"] [role=treeitem]').length === 3`)))
+		require.NoError(t,
+			w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.querySelectorAll('[role=tree][aria-label="Doors of the level"] [role=treeitem]').length === 3`)))
 		_, err := w.Eval(`() => { window.touched = new Set(); new MutationObserver(l => l.forEach(m => [m.target, ...m.addedNodes, ...m.removedNodes].forEach(n => window.touched.add(n)))).observe(document.querySelector('main'), { subtree: true, childList: true, attributes: true, characterData: true }) }`)
 		require.NoError(t, err)
 		_, err = w.Eval(`() => [...document.querySelectorAll('[role=tree][aria-label="Doors of the level"] [role=treeitem]')].at(-1).click()`)

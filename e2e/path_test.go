@@ -78,7 +78,9 @@ func needs(t *testing.T) {
 
 // keeper lets the one of the demo sign in.
 func (w *world) keeper() {
-	hash, err := argon2id.CreateHash(demo.SignIn.Password, &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
+	hash, err := argon2id.CreateHash(demo.SignIn.Password, &argon2id.Params{
+		Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32,
+	})
 	require.NoError(w.t, err)
 	_, err = w.store.AddFirstUser(context.Background(), demo.SignIn.Name, hash)
 	require.NoError(w.t, err)
@@ -215,7 +217,8 @@ func TestFirstEvening(t *testing.T) {
 	w.step("watch", func() {
 		w.Station("7 Watch")
 		w.Press("Store ✕") // the door that was at hand stays; now all of them
-		for _, reason := range []string{"Granted Ada Reed · level Staff", "no access level Ada Reed", "outside hours Ada Reed · may come in again Mon", "card unknown · card 9-55001",
+		for _, reason := range []string{"Granted Ada Reed · level Staff", "no access level Ada Reed",
+			"outside hours Ada Reed · may come in again Mon", "card unknown · card 9-55001",
 			"damaged read · parity of group 2", "Door forced · opened with no grant", "Door held open"} {
 			w.See(reason)
 		}
@@ -325,7 +328,9 @@ func (w *world) present(number uint64) { w.presentAt(1, 9, number) }
 func (w *world) presentAt(port int, facility, number uint64) {
 	bits, err := encode(facility, number)
 	require.NoError(w.t, err)
-	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1001", Do: "present", Point: site.PortPoints(port).In, Bits: bits})
+	_, err = rack.Client{Address: w.rack.Address()}.Do(rack.Hand{
+		Serial: "AK-1001", Do: "present", Point: site.PortPoints(port).In, Bits: bits,
+	})
 	require.NoError(w.t, err)
 }
 

@@ -55,7 +55,8 @@ func TestBoxOfCards(t *testing.T) {
 	})
 }
 
-// A list with two wrong rows: what is wrong is told, the good ones are written, and the same list again changes nothing.
+// A list with two wrong rows: what is wrong is told, the good ones are written, and the same list again changes
+// nothing.
 func TestImportAList(t *testing.T) {
 	w := newMuseum(t)
 	list := filepath.Join(t.TempDir(), "list.csv")
@@ -127,7 +128,8 @@ func TestForNextWeekOnly(t *testing.T) {
 func (w *world) presentsUntil(words string) {
 	for range 10 {
 		w.Press("Present card")
-		if w.Timeout(3*time.Second).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`, words)) == nil {
+		if w.Timeout(3*time.Second).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`,
+			words)) == nil {
 			return
 		}
 	}

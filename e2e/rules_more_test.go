@@ -29,8 +29,8 @@ func (w *world) hands(who string) {
 	w.Press("Take in hand: " + who)
 }
 
-// An airlock, played at two doors side by side: the second waits and opens once the first is closed and locked; of two at
-// one instant the first goes; fire opens both.
+// An airlock, played at two doors side by side: the second waits and opens once the first is closed and locked; of two
+// at one instant the first goes; fire opens both.
 func TestAirlockPlayed(t *testing.T) {
 	w := newMuseum(t)
 	w.step("the second waits, then opens", func() {
@@ -71,8 +71,8 @@ func TestAirlockPlayed(t *testing.T) {
 	})
 }
 
-// A lockdown from the screen, overridden by a duty manager, ended; then by a button at a controller, for doors of others
-// too, ended by three reads of a card.
+// A lockdown from the screen, overridden by a duty manager, ended; then by a button at a controller, for doors of
+// others too, ended by three reads of a card.
 func TestLockdown(t *testing.T) {
 	w := newMuseum(t)
 	w.step("said before, begun by a button that is held", func() {
@@ -119,8 +119,8 @@ func TestLockdown(t *testing.T) {
 	})
 }
 
-// A researcher is refused at the quarantine lab, comes up at the desk by their card, is cleared by one button, enters, and
-// is refused again after midnight.
+// A researcher is refused at the quarantine lab, comes up at the desk by their card, is cleared by one button, enters,
+// and is refused again after midnight.
 func TestQuarantineLab(t *testing.T) {
 	w := newMuseum(t)
 	w.step("refused", func() {
@@ -264,7 +264,9 @@ func TestHeldUntilItsTime(t *testing.T) {
 	})
 	w.step("its time comes while the server is down", func() {
 		w.stopServer()
-		v, err := rack.Client{Address: w.rack.Address()}.Do(rack.Hand{Serial: "AK-1003", Do: "clock", ByMs: (3 * time.Hour).Milliseconds()})
+		v, err := rack.Client{Address: w.rack.Address()}.Do(rack.Hand{
+			Serial: "AK-1003", Do: "clock", ByMs: (3 * time.Hour).Milliseconds(),
+		})
 		require.NoError(t, err)
 		for _, d := range v.Doors {
 			assert.NotEqual(t, hours.OperatorHold, d.Layer)
@@ -301,7 +303,8 @@ func (w *world) inARow(times int, until string) {
 
 // seeTimes waits until words show so many times.
 func (w *world) seeTimes(words string, times int) {
-	err := w.Timeout(browser.Patience).Wait(rod.Eval(`(w, n) => document.body.innerText.split(w).length > n`, words, times))
+	err := w.Timeout(browser.Patience).Wait(rod.Eval(`(w, n) => document.body.innerText.split(w).length > n`, words,
+		times))
 	if err != nil {
 		panic(fmt.Sprintf("%q does not show %d times; the page says: %s", words, times, w.Text()))
 	}

@@ -162,8 +162,10 @@ func TestKeysAndQuestions(t *testing.T) {
 	w := newMuseum(t)
 	capsS := func() {
 		// With Caps Lock the key is S; the browser tells it so.
-		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: "S", Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
-		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: "S", Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
+		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: "S",
+			Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
+		require.NoError(t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: "S",
+			Code: "KeyS", WindowsVirtualKeyCode: 83}.Call(w.Page))
 	}
 	w.step("hours that were typed a breath ago are what is saved", func() {
 		w.Go("/hours?what=schedules")
@@ -376,14 +378,17 @@ func TestListsAreKept(t *testing.T) {
 		const scroll = `() => document.querySelector('[role=grid]').scrollTop`
 		_, err := w.Eval(`() => { document.querySelector('[role=grid]').scrollTop = 900 }`)
 		require.NoError(t, err)
-		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => [...document.querySelectorAll('[role=row]')].some(r => r.ariaRowIndex > 30)`)))
+		require.NoError(t,
+			w.Timeout(browser.Patience).Wait(rod.Eval(`() => [...document.querySelectorAll('[role=row]')].some(r => r.ariaRowIndex > 30)`)))
 		time.Sleep(150 * time.Millisecond) // where it is looked at is kept a moment later
 		_, err = w.Eval(`() => [...document.querySelectorAll('[role=row]')].find(r => r.ariaRowIndex == 30).click()`)
 		require.NoError(t, err)
 		w.See("What they carry")
 		require.NoError(t, w.NavigateBack())
 		w.See("60 in all")
-		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.querySelector('[role=grid]').scrollTop === 900`)), "it is at %v", w.number(scroll))
+		require.NoError(t,
+			w.Timeout(browser.Patience).Wait(rod.Eval(`() => document.querySelector('[role=grid]').scrollTop === 900`)),
+			"it is at %v", w.number(scroll))
 	})
 	w.step("a part that is no more after an upgrade is loaded anew", func() {
 		w.Go("/build")
@@ -410,7 +415,8 @@ func TestPeeks(t *testing.T) {
 	w := newMuseum(t)
 	const panels = `() => [...document.querySelectorAll('[data-peek]')].map(e => e.getBoundingClientRect()).every(r => r.left >= 0 && r.top >= 0 && r.right <= innerWidth && r.bottom <= innerHeight)`
 	open := func(n int) {
-		require.NoError(t, w.Timeout(browser.Patience).Wait(rod.Eval(`n => document.querySelectorAll('[data-peek]').length === n`, n)))
+		require.NoError(t,
+			w.Timeout(browser.Patience).Wait(rod.Eval(`n => document.querySelectorAll('[data-peek]').length === n`, n)))
 	}
 	w.step("a peek in a peek", func() {
 		w.Go("/people/levels")

@@ -98,7 +98,8 @@ func Adopt(c net.Conn, id Identity) (Adopted, error) {
 	if err != nil {
 		return Adopted{}, err
 	}
-	if err := l.writePlain(greeting{Nonce: mine.Nonce, Ephemeral: mine.Ephemeral, Identity: mine.Identity, Signature: id.sign("server", said)}); err != nil {
+	if err := l.writePlain(greeting{Nonce: mine.Nonce, Ephemeral: mine.Ephemeral, Identity: mine.Identity,
+		Signature: id.sign("server", said)}); err != nil {
 		return Adopted{}, err
 	}
 	if err := l.readPlain(&g); err != nil {

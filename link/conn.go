@@ -195,7 +195,8 @@ func Answer(c net.Conn, side Side) (*Conn, error) {
 		return nil, err
 	}
 	salt := append(theirs, mine...)
-	if err := l.writePlain(greeting{Proof: proof(*side.Key, "controller", mine, theirs), Identity: side.Identity.Public(), Signature: side.Identity.sign("greeting", salt)}); err != nil {
+	if err := l.writePlain(greeting{Proof: proof(*side.Key, "controller", mine, theirs), Identity: side.Identity.Public(),
+		Signature: side.Identity.sign("greeting", salt)}); err != nil {
 		return nil, err
 	}
 	return l.keyed(*side.Key, salt, "to controller", "to server")

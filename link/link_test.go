@@ -35,7 +35,9 @@ func pair(t *testing.T) (server, controller net.Conn) {
 }
 
 func sideOf(id Identity, key *Key, kept *Adopted) Side {
-	return Side{Identity: id, Key: key, Greeted: func() error { return nil }, Keep: func(a Adopted) error { *kept = a; return nil }}
+	return Side{
+		Identity: id, Key: key, Greeted: func() error { return nil }, Keep: func(a Adopted) error { *kept = a; return nil },
+	}
 }
 
 func adopted(t *testing.T) (server, controller Adopted, id Identity) {
@@ -231,7 +233,8 @@ func listen() *ear {
 
 func (e *ear) hooks() Hooks {
 	return Hooks{
-		Known: func(id []byte) { e.known <- id }, Online: func(s Status) { e.online <- s }, State: func(Status) {}, Offline: func(err error) { e.lost <- err },
+		Known: func(id []byte) { e.known <- id }, Online: func(s Status) { e.online <- s }, State: func(Status) {},
+		Offline: func(err error) { e.lost <- err },
 		Events: func(b Events) error {
 			e.mu.Lock()
 			defer e.mu.Unlock()
@@ -353,7 +356,8 @@ func FuzzFrames(f *testing.F) {
 	f.Add([]byte{0, 0, 0, 2, '{', '}'})
 	f.Add([]byte{255, 255, 255, 255})
 	f.Add(frame([]byte(`{"op":"adopt","commit":"AAAA"}`)))
-	f.Add(append(frame([]byte(`{"op":"adopt"}`)), frame([]byte(`{"nonce":"AA==","ephemeral":"AA==","identity":"AA=="}`))...))
+	f.Add(append(frame([]byte(`{"op":"adopt"}`)),
+		frame([]byte(`{"nonce":"AA==","ephemeral":"AA==","identity":"AA=="}`))...))
 	hello, _ := json.Marshal(greeting{Op: "hello", Nonce: make([]byte, 32)})
 	proved, _ := json.Marshal(greeting{Proof: make([]byte, 32)})
 	f.Add(append(frame(hello), frame(proved)...))

@@ -98,8 +98,8 @@ type Places struct {
 	Places []pass.Whereabouts `json:"places"`
 }
 
-// Cleared is who is cleared, as other controllers saw it or an operator says. Told in any order, and again, it comes to the
-// same.
+// Cleared is who is cleared, as other controllers saw it or an operator says. Told in any order, and again, it comes to
+// the same.
 type Cleared struct {
 	Cleared []pass.Clearance `json:"cleared"`
 }
@@ -121,14 +121,17 @@ type Order struct {
 
 // Input is the order as a controller's panel takes it; ok is false where there is no such order.
 func (o *Order) Input() (in panel.Input, ok bool) {
-	in = panel.Input{Floors: o.Floors, Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Left: o.Left, Note: o.Note, On: true}
+	in = panel.Input{
+		Floors: o.Floors, Doors: o.Doors, Mode: o.Mode, Until: o.Until, Rule: o.Rule, Left: o.Left, Note: o.Note, On: true,
+	}
 	switch o.What {
 	case "release":
 		in.Kind = panel.Release
 	case "louder":
 		in.Kind, in.By = panel.Louder, time.Duration(o.Minutes)*time.Minute
 	case "output on", "output off":
-		in.Kind, in.On, in.Outputs, in.By = panel.Drive, o.What == "output on", o.Outputs, time.Duration(o.Seconds)*time.Second
+		in.Kind, in.On, in.Outputs, in.By = panel.Drive, o.What == "output on", o.Outputs,
+			time.Duration(o.Seconds)*time.Second
 	case "output back":
 		in.Kind, in.On, in.Outputs = panel.LetGo, false, o.Outputs
 	case "arm":
@@ -164,15 +167,17 @@ func (o *Order) Input() (in panel.Input, ok bool) {
 // orderWords are the orders by what they are to a panel: on, and off.
 var orderWords = map[panel.InputKind][2]string{
 	panel.Release: {"release", ""}, panel.Louder: {"louder", "end louder"}, panel.Drive: {"output on", "output off"},
-	panel.LetGo: {"output back", "output back"}, panel.Arm: {"arm", "disarm"}, panel.Lift: {"lift", ""}, panel.Hold: {"hold", "back"},
-	panel.Confirm: {"confirm", "refuse"}, panel.Lockdown: {"lockdown", "end lockdown"}, panel.Fire: {"fire", "end fire"},
+	panel.LetGo: {"output back", "output back"}, panel.Arm: {"arm", "disarm"}, panel.Lift: {"lift", ""},
+	panel.Hold: {"hold", "back"}, panel.Confirm: {"confirm", "refuse"}, panel.Lockdown: {"lockdown", "end lockdown"},
+	panel.Fire: {"fire", "end fire"},
 }
 
 // OrderOf is the order that gives a panel an input; ok is false where there is no such order.
 func OrderOf(in *panel.Input) (o Order, ok bool) {
 	words := orderWords[in.Kind]
 	o = Order{
-		What: words[1], Outputs: in.Outputs, Floors: in.Floors, Doors: in.Doors, Mode: in.Mode, Until: in.Until, Rule: in.Rule, Left: in.Left, Note: in.Note,
+		What: words[1], Outputs: in.Outputs, Floors: in.Floors, Doors: in.Doors, Mode: in.Mode, Until: in.Until,
+		Rule: in.Rule, Left: in.Left, Note: in.Note,
 	}
 	if in.On {
 		o.What = words[0]

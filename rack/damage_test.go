@@ -127,7 +127,8 @@ func TestFlippedBytesInALog(t *testing.T) {
 			if written[string(line(e.held, e.event))] {
 				continue
 			}
-			require.Contains(t, []pass.Kind{pass.Started, pass.ModeNow, pass.LogDamaged}, x.Kind, "only what came after the restart is new")
+			require.Contains(t, []pass.Kind{pass.Started, pass.ModeNow, pass.LogDamaged}, x.Kind,
+				"only what came after the restart is new")
 		}
 		if !bytes.Equal(b, whole) {
 			require.Equal(t, 1, damaged, "said once")
@@ -197,8 +198,10 @@ func TestRogueServer(t *testing.T) {
 		assert.Error(t, k.Call(ctx(t), q.op, q.in, nil), "%s %v", q.op, q.in)
 	}
 	require.NoError(t, k.Call(ctx(t), link.OpLoadBegin, begin(heads(10)), nil))
-	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "hardware", Data: make([]byte, 11)}, nil), "more than")
-	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "rules", Data: make([]byte, 1)}, nil), "not on its way")
+	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "hardware", Data: make([]byte, 11)},
+		nil), "more than")
+	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadPart, link.LoadPart{Section: "rules", Data: make([]byte, 1)}, nil),
+		"not on its way")
 	assert.ErrorContains(t, k.Call(ctx(t), link.OpLoadEnd, nil, nil), "damaged")
 	var st link.Status
 	require.NoError(t, k.Call(ctx(t), link.OpStatus, nil, &st))
@@ -227,7 +230,9 @@ func TestFilesOfEarlierVersions(t *testing.T) {
 	old, err := json.Marshal(map[string]any{"key": key, "image": im, "log": "0123456789abcdef", "acked": 3, "seq": 3})
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(dir+"/T-1.json", old, 0o600))
-	require.NoError(t, os.WriteFile(dir+"/T-1.log", []byte(`{"seq":3,"at":5,"kind":"started"}`+"\n"+`{"seq":4,"at":6,"kind":"network-lost"}`+"\n"), 0o600))
+	require.NoError(t,
+		os.WriteFile(dir+"/T-1.log",
+			[]byte(`{"seq":3,"at":5,"kind":"started"}`+"\n"+`{"seq":4,"at":6,"kind":"network-lost"}`+"\n"), 0o600))
 	r := openRack(t, dir)
 	defer r.Close()
 	v := r.units[0].view()

@@ -21,7 +21,9 @@ func TestWires(t *testing.T) {
 	w := newWorld(Spec{Serial: "AK-1", Model: "Stand-in 1", Ports: 1})
 	contact := point.At(point.Input, 1)
 	assert.Equal(t, point.Closed, w.circuits()[contact])
-	w.fit(&image.Image{Doors: []site.Door{{Port: 1, Hardware: site.Hardware{Contact: site.NormallyClosed, ContactSupervised: true}}},
+	w.fit(&image.Image{Doors: []site.Door{
+		{Port: 1, Hardware: site.Hardware{Contact: site.NormallyClosed, ContactSupervised: true}},
+	},
 		Expanders: []site.Expander{{Address: 3, Kind: site.InputExpander}},
 		Inputs:    []site.Input{{At: point.Address{Board: 3, Kind: point.Input, Number: 16}, Contact: site.NormallyClosed}}})
 	for _, c := range []struct {
@@ -32,7 +34,8 @@ func TestWires(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, c.want, out[0].Circuit, c.do)
 	}
-	assert.Equal(t, point.Closed, w.circuits()[point.Address{Board: 3, Kind: point.Input, Number: 16}], "an expander of the image is there, and at rest")
+	assert.Equal(t, point.Closed, w.circuits()[point.Address{Board: 3, Kind: point.Input, Number: 16}],
+		"an expander of the image is there, and at rest")
 	_, err := w.play("AK-1", &Hand{Do: "cut", Point: point.At(point.Input, 99)})
 	assert.ErrorContains(t, err, "no terminal i99")
 }
@@ -69,7 +72,8 @@ func TestReleases(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, list, 3)
 	assert.Equal(t, FirstFirmware, list[0].Version)
-	require.NoError(t, writeFile(filepath.Join(dir, "releases", "1.10.json"), []byte(`{"version":"1.10","seconds":1,"notes":["later"]}`)))
+	require.NoError(t,
+		writeFile(filepath.Join(dir, "releases", "1.10.json"), []byte(`{"version":"1.10","seconds":1,"notes":["later"]}`)))
 	require.NoError(t, writeFile(filepath.Join(dir, "releases", "bad.json"), []byte(`{`)))
 	list, err = Releases(dir)
 	require.NoError(t, err)
@@ -78,7 +82,9 @@ func TestReleases(t *testing.T) {
 
 // An update goes on beside the work and ends in a restart; one whose power goes is told, and the old firmware goes on.
 func TestFirmware(t *testing.T) {
-	r, err := Open(filepath.Join(t.TempDir(), "rack"), "127.0.0.1:0", []Spec{{Serial: "AK-1", Model: "Stand-in 1", Ports: 1, Address: "127.0.0.1:0"}})
+	r, err := Open(filepath.Join(t.TempDir(), "rack"), "127.0.0.1:0", []Spec{
+		{Serial: "AK-1", Model: "Stand-in 1", Ports: 1, Address: "127.0.0.1:0"},
+	})
 	require.NoError(t, err)
 	defer r.Close()
 	u := r.units[0]

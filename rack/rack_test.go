@@ -23,7 +23,9 @@ import (
 )
 
 func openRack(t *testing.T, dir string) *Rack {
-	r, err := Open(dir, "127.0.0.1:0", []Spec{{Serial: "T-1", Model: "Test", Ports: 2, People: 10, Address: "127.0.0.1:0"}})
+	r, err := Open(dir, "127.0.0.1:0", []Spec{
+		{Serial: "T-1", Model: "Test", Ports: 2, People: 10, Address: "127.0.0.1:0"},
+	})
 	require.NoError(t, err)
 	return r
 }
@@ -192,7 +194,8 @@ func TestNoise(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	key := adopt(t, r)
-	for _, noise := range []string{"", "\x00", "\xff\xff\xff\xff", "\x00\x00\x00\x02{}", "\x00\x00\x00\x05null!", "GET / HTTP/1.1\r\n\r\n"} {
+	for _, noise := range []string{"", "\x00", "\xff\xff\xff\xff", "\x00\x00\x00\x02{}", "\x00\x00\x00\x05null!",
+		"GET / HTTP/1.1\r\n\r\n"} {
 		c, err := net.Dial("tcp", r.units[0].Address)
 		require.NoError(t, err)
 		_, err = c.Write([]byte(noise))
@@ -307,7 +310,8 @@ func TestNotStoredNotAcknowledged(t *testing.T) {
 	defer k.Close()
 	<-s.online
 	im := testImage(5)
-	_, _ = k.Load(ctx(t), sections(t, im), false, func(int, int) {}) // the link may break under it: the events it causes are not stored
+	// the link may break under it: the events it causes are not stored
+	_, _ = k.Load(ctx(t), sections(t, im), false, func(int, int) {})
 	eventually(t, "they were sent", func() bool { s.mu.Lock(); defer s.mu.Unlock(); return s.came > 0 })
 	assert.Positive(t, r.units[0].view().Kept)
 	s.mu.Lock()
@@ -367,7 +371,8 @@ func TestHandsRefuse(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
 	c := Client{r.Address()}
-	for _, h := range []Hand{{Serial: "T-9", Do: "open", Point: contact}, {Serial: "T-1", Do: "open", Point: point.At(point.Input, 5)}, {Serial: "T-1", Do: "dance", Point: contact}} {
+	for _, h := range []Hand{{Serial: "T-9", Do: "open", Point: contact},
+		{Serial: "T-1", Do: "open", Point: point.At(point.Input, 5)}, {Serial: "T-1", Do: "dance", Point: contact}} {
 		_, err := c.Do(h)
 		assert.Error(t, err)
 	}

@@ -101,7 +101,8 @@ func (u *unit) view() View {
 	u.mu.Lock()
 	defer u.mu.Unlock()
 	v := View{Spec: u.Spec, Keyed: u.kept.Key != nil, Network: u.network, Blinking: time.Now().Before(u.blink),
-		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent), Reads: slices.Clone(u.reads)}
+		Clock: u.now(), Hash: u.kept.Hash, Fault: u.fault, Kept: len(u.pending), Recent: slices.Clone(u.recent),
+		Reads: slices.Clone(u.reads)}
 	v.Firmware, v.Power, v.Mains, v.Battery, v.Lid = u.kept.Firmware, !u.dark, u.world.mains, u.world.battery, u.world.lid
 	if u.kept.Maybe != nil && u.kept.Key == nil {
 		v.Code = u.kept.Maybe.Code
@@ -113,7 +114,8 @@ func (u *unit) view() View {
 		switch at.Kind {
 		case point.Reader:
 			x := u.world.readers[at]
-			v.Readers = append(v.Readers, ReaderView{at, x.plugged, x.shown.text(), x.powered, x.opened, time.Now().Before(x.beeps)})
+			v.Readers = append(v.Readers, ReaderView{at, x.plugged, x.shown.text(), x.powered, x.opened,
+				time.Now().Before(x.beeps)})
 		case point.Input:
 			x := u.world.switches[at]
 			v.Inputs = append(v.Inputs, InputView{at, x.circuit(), x.closed, x.trouble})

@@ -72,7 +72,8 @@ func byServer(t, drift hours.Instant) hours.Instant {
 
 func (s *Server) alarmAreaNow(b *prove.Book, a *site.AlarmArea) AlarmAreaNow {
 	out := AlarmAreaNow{
-		ID: a.ID, Name: a.Name, Off: a.Off, State: "unknown", Called: "not known", Controller: b.Name(b.Config.AlarmController(a)), Meaning: b.MeaningOfAlarmArea(a),
+		ID: a.ID, Name: a.Name, Off: a.Off, State: "unknown", Called: "not known",
+		Controller: b.Name(b.Config.AlarmController(a)), Meaning: b.MeaningOfAlarmArea(a),
 		Members: []AlarmMember{},
 	}
 	n, why, ok := s.areaState(a)
@@ -86,7 +87,8 @@ func (s *Server) alarmAreaNow(b *prove.Book, a *site.AlarmArea) AlarmAreaNow {
 		out.Words, out.Until = b.AlarmStateWords(&n, s.now()), n.Until
 	}
 	add := func(id site.ID, input, way bool) {
-		out.Members = append(out.Members, AlarmMember{id, b.Name(id), input, way, slices.Contains(n.StandOpen, id), slices.Contains(n.Left, id), slices.Contains(n.Raised, id)})
+		out.Members = append(out.Members, AlarmMember{id, b.Name(id), input, way, slices.Contains(n.StandOpen, id),
+			slices.Contains(n.Left, id), slices.Contains(n.Raised, id)})
 	}
 	for _, id := range a.DoorIDs {
 		add(id, false, false)
@@ -188,7 +190,8 @@ func (s *Server) alarmAreaRoutes(api huma.API) {
 	}
 	huma.Register(api, op("alarmAreasNow", http.MethodGet, "/api/alarm-areas-now", "Alarm areas, and what they are in"),
 		func(context.Context, *struct{}) (*output[[]AlarmAreaNow], error) { return give(s.alarmAreasNow(), nil) })
-	huma.Register(api, op("alarmAreaMeaning", http.MethodPost, "/api/rules/alarm-area", "What an alarm area does; it need not be saved"),
+	huma.Register(api, op("alarmAreaMeaning", http.MethodPost, "/api/rules/alarm-area",
+		"What an alarm area does; it need not be saved"),
 		func(_ context.Context, in *struct{ Body site.AlarmArea }) (*output[prove.AlarmAreaMeaning], error) {
 			return give(s.current().MeaningOfAlarmArea(&in.Body), nil)
 		})

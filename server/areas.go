@@ -75,7 +75,9 @@ func (s *Server) moved(u *unit, events []store.Event) {
 		}
 		var e pass.Fact
 		if json.Unmarshal([]byte(events[i].Raw), &e) == nil {
-			list = append(list, pass.Whereabouts{Person: e.Person, Area: e.Area, At: e.At - drift, Controller: from, Seq: e.Pass})
+			list = append(list, pass.Whereabouts{
+				Person: e.Person, Area: e.Area, At: e.At - drift, Controller: from, Seq: e.Pass,
+			})
 		}
 	}
 	if err := s.keepPlaces(s.ctx, from, list); err != nil {
@@ -104,7 +106,8 @@ func (s *Server) driftAt(c site.ID) hours.Instant {
 	return s.driftOf(u)
 }
 
-// keepPlaces keeps where people are, where that is later than what is known, and tells every other controller with areas.
+// keepPlaces keeps where people are, where that is later than what is known, and tells every other controller with
+// areas.
 func (s *Server) keepPlaces(ctx context.Context, from site.ID, list []pass.Whereabouts) error {
 	s.whereabouts.mu.Lock()
 	list = slices.DeleteFunc(list, func(p pass.Whereabouts) bool { return !s.whereabouts.book.Put(p) })
@@ -195,7 +198,8 @@ func (s *Server) areasNow() []AreaNow {
 			}
 		}
 		x.Inside = len(x.People)
-		slices.SortFunc(x.People, func(a, b SomeoneAt) int { return cmp.Or(cmp.Compare(b.At, a.At), cmp.Compare(a.ID, b.ID)) })
+		slices.SortFunc(x.People,
+			func(a, b SomeoneAt) int { return cmp.Or(cmp.Compare(b.At, a.At), cmp.Compare(a.ID, b.ID)) })
 		x.People = x.People[:min(len(x.People), mostInside)]
 		out = append(out, x)
 	}

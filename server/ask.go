@@ -105,7 +105,9 @@ func (s *Server) overview(ctx context.Context) (Overview, error) {
 	}
 	s.states.mu.Unlock()
 	for _, x := range b.Config.Sites {
-		place := SitePlace{ID: x.ID, Name: x.Name, Zone: x.Zone, Twelve: x.TwelveHour, Sunday: x.FromSunday, Floors: []FloorPlace{}}
+		place := SitePlace{
+			ID: x.ID, Name: x.Name, Zone: x.Zone, Twelve: x.TwelveHour, Sunday: x.FromSunday, Floors: []FloorPlace{},
+		}
 		for _, f := range b.Config.Floors {
 			if f.SiteID == x.ID {
 				place.Floors = append(place.Floors, FloorPlace{f.ID, f.Name, f.Level, orNone(floors[f.ID])})

@@ -221,7 +221,9 @@ func (s *Server) play(door site.ID, h BenchHand) (Bench, error) {
 	case "input-active", "input-rest":
 		x := s.current().Config.Input(h.InputID)
 		if x == nil || x.ControllerID != d.ControllerID {
-			return Bench{}, say(&store.Taken{Field: "inputId", Words: "there is no such input at the controller of this door; choose one of its alarm area"})
+			return Bench{}, say(&store.Taken{
+				Field: "inputId", Words: "there is no such input at the controller of this door; choose one of its alarm area",
+			})
 		}
 		r.Do, r.Point = "open", x.At
 		if (h.Do == "input-active") != (x.Contact == site.NormallyClosed) {

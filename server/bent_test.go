@@ -13,10 +13,14 @@ import (
 
 // What a body of JSON is bent into.
 var (
-	bentNumbers = []any{-1, 0, 1, 1439, 1440, 1441, 2880, 99999, -99999999999, int64(1<<63 - 1), 1e300, 0.5, "x", nil, true}
-	bentWords   = []any{"", "x", "9999-99-99", "2026-02-30", "2026-11-27T17:00", "0001-01-01T00:00", "9999-12-31T23:59", "2049-12-31", "1969-01-01",
-		"FREQ=DAILY;COUNT=5000", "FREQ=YEARLY;BYMONTHDAY=31;BYMONTH=2", "FREQ=MONTHLY;BYDAY=5MO;BYSETPOS=3", "FREQ=YEARLY;BYDAY=53SU", "PH off", "Mo 22:00-46:00",
-		strings.Repeat("a", 5000), "\x00", "own", "as weekday", "closed", "default mode", "free", "text", "paint", "copy", nil, 5}
+	bentNumbers = []any{-1, 0, 1, 1439, 1440, 1441, 2880, 99999, -99999999999, int64(1<<63 - 1), 1e300, 0.5, "x", nil,
+		true}
+	bentWords = []any{"", "x", "9999-99-99", "2026-02-30", "2026-11-27T17:00", "0001-01-01T00:00", "9999-12-31T23:59",
+		"2049-12-31", "1969-01-01",
+		"FREQ=DAILY;COUNT=5000", "FREQ=YEARLY;BYMONTHDAY=31;BYMONTH=2", "FREQ=MONTHLY;BYDAY=5MO;BYSETPOS=3",
+		"FREQ=YEARLY;BYDAY=53SU", "PH off", "Mo 22:00-46:00",
+		strings.Repeat("a", 5000), "\x00", "own", "as weekday", "closed", "default mode", "free", "text", "paint", "copy",
+		nil, 5}
 )
 
 // bend changes up to n things in a body, here and there: numbers, words, lists, and what is there at all.
@@ -67,7 +71,8 @@ func TestBentBodies(t *testing.T) {
 		body         any
 	}
 	var bodies []body
-	for _, kind := range []string{"plans", "schedules", "holidays", "holiday-types", "dated-changes", "door-sets", "doors", "levels", "people", "floors", "sites"} {
+	for _, kind := range []string{"plans", "schedules", "holidays", "holiday-types", "dated-changes", "door-sets", "doors",
+		"levels", "people", "floors", "sites"} {
 		var page struct{ Items []object }
 		c.get("/api/"+kind+"?limit=6", &page)
 		require.NotEmpty(t, page.Items, kind)
@@ -113,7 +118,8 @@ func TestBentBodies(t *testing.T) {
 			case "schedules":
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"schedule": v}})
 			case "holidays":
-				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"holiday": v}}, body{"POST", "/api/holiday-effect", v})
+				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"holiday": v}},
+					body{"POST", "/api/holiday-effect", v})
 			case "doors":
 				bodies = append(bodies, body{"POST", "/api/hours/effect", object{"door": v}})
 			case "levels":
@@ -139,7 +145,8 @@ func TestBentBodies(t *testing.T) {
 			}
 		}
 	}
-	day := object{"date": "2027-03-04", "name": "X", "substitute": false, "start": 0.0, "end": 1440.0, "typeId": c.id("Nobody")}
+	day := object{"date": "2027-03-04", "name": "X", "substitute": false, "start": 0.0, "end": 1440.0,
+		"typeId": c.id("Nobody")}
 	bodies = append(bodies, body{"POST", "/api/holidays/load", object{"siteIds": []any{}, "days": []any{day}}})
 	taken := map[int]int{}
 	for i := range 3000 {

@@ -61,22 +61,27 @@ func TestTerminalsMoved(t *testing.T) {
 	move := func(role, to string) string {
 		return fmt.Sprintf(`{"kind":"door","id":%d,"role":%q,"to":%q}`, cloakroom, role, to)
 	}
-	c.want(200, "Move the wires of the contact of Cloakroom from i7 to i10. Then send.", "POST", "/api/terminals/move", move("contact", "i10"))
+	c.want(200, "Move the wires of the contact of Cloakroom from i7 to i10. Then send.", "POST", "/api/terminals/move",
+		move("contact", "i10"))
 	c.want(422, "is the exit request of Cloakroom already", "POST", "/api/terminals/move", move("contact", "i8"))
 	c.want(422, "North riser has no terminal i99", "POST", "/api/terminals/move", move("contact", "i99"))
 	c.want(422, "another kind", "POST", "/api/terminals/move", move("lock", "i10"))
 	c.want(422, "is no terminal", "POST", "/api/terminals/move", move("lock", "x1"))
-	c.want(200, "It is off", "POST", "/api/terminals/take-off", fmt.Sprintf(`{"kind":"door","id":%d,"role":"contact"}`, cloakroom))
-	c.want(422, "always has its lock", "POST", "/api/terminals/take-off", fmt.Sprintf(`{"kind":"door","id":%d,"role":"lock"}`, cloakroom))
+	c.want(200, "It is off", "POST", "/api/terminals/take-off",
+		fmt.Sprintf(`{"kind":"door","id":%d,"role":"contact"}`, cloakroom))
+	c.want(422, "always has its lock", "POST", "/api/terminals/take-off",
+		fmt.Sprintf(`{"kind":"door","id":%d,"role":"lock"}`, cloakroom))
 	c.want(200, `"contact":"none"`, "GET", "/api/hardware-schedule", "")
 
-	body := fmt.Sprintf(`{"id":0,"name":"Window","controllerId":%d,"at":"i10","use":"sense","contact":"no","doorIds":[]}`, riser)
+	body := fmt.Sprintf(`{"id":0,"name":"Window","controllerId":%d,"at":"i10","use":"sense","contact":"no","doorIds":[]}`,
+		riser)
 	c.want(200, "Window", "POST", "/api/inputs", body)
 	c.want(422, "is the input of Window already", "POST", "/api/inputs", strings.Replace(body, "Window", "Another", 1))
 	c.want(422, "an input is on an input terminal", "POST", "/api/inputs", strings.Replace(body, "i10", "o1", 1))
 	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/try", riser), `{"at":"o5"}`)
 	c.terminal(riser, "o5", "on")
-	c.want(409, "North riser refuses: AK-1001 has no terminal o99 for that", "POST", fmt.Sprintf("/api/controllers/%d/try", riser), `{"at":"o99"}`)
+	c.want(409, "North riser refuses: AK-1001 has no terminal o99 for that", "POST",
+		fmt.Sprintf("/api/controllers/%d/try", riser), `{"at":"o99"}`)
 	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/reader-power", riser), `{"at":"r1"}`)
 	c.terminal(riser, "r1", "no power")
 	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/reader-power", riser), `{"at":"r1","on":true}`)
@@ -111,12 +116,14 @@ func TestFindAndAddress(t *testing.T) {
 	c.want(200, `"serial":"AK-1007"`, "POST", "/api/find-controllers", find(list[0].Address))
 	c.want(422, "write it in numbers", "POST", "/api/find-controllers", find("north-riser"))
 	c.want(404, "Nobody answers at 127.0.0.9:1", "POST", "/api/find-controllers", find("127.0.0.9:1"))
-	c.want(404, "is no controller of this kind", "POST", "/api/find-controllers", find(strings.TrimPrefix(c.url, "http://")))
+	c.want(404, "is no controller of this kind", "POST", "/api/find-controllers",
+		find(strings.TrimPrefix(c.url, "http://")))
 
 	riser := c.id("North riser")
 	at := fmt.Sprintf("/api/controllers/%d/address", riser)
 	for address, says := range map[string]string{
-		"127.30.0.0/24": "the subnet", "127.30.0.255/24": "broadcast", "127.0.0.1/8": "own address", "nowhere": "no address with a prefix",
+		"127.30.0.0/24": "the subnet", "127.30.0.255/24": "broadcast", "127.0.0.1/8": "own address",
+		"nowhere": "no address with a prefix",
 	} {
 		text := c.want(422, says, "PUT", at, fmt.Sprintf(`{"fixed":true,"address":%q}`, address))
 		assert.Contains(t, text, `"location":"network.address"`)
@@ -135,7 +142,8 @@ func TestFindAndAddress(t *testing.T) {
 		}
 		return false
 	}, 20*time.Second, 20*time.Millisecond)
-	c.want(422, "is the address of North riser already", "PUT", fmt.Sprintf("/api/controllers/%d/address", c.id("South riser")), `{"fixed":true,"address":"127.30.0.40/24"}`)
+	c.want(422, "is the address of North riser already", "PUT",
+		fmt.Sprintf("/api/controllers/%d/address", c.id("South riser")), `{"fixed":true,"address":"127.30.0.40/24"}`)
 	c.want(200, "127.20.0.31/24", "GET", at, "")
 }
 
@@ -171,7 +179,8 @@ func TestFormats(t *testing.T) {
 		return fmt.Sprintf(`{"rev":%d,"value":{"name":"M","cards":[{"format":"26-bit","facilities":[42]}],"formats":%s,"pinLength":4,"pinTries":5,"pinLock":5,"cardWithPin":10}}`, rev, formats)
 	}
 	own := `[{"name":"Own","bits":35,"facility":{"first":2,"bits":11},"number":{"first":13,"bits":22},"parity":[{"bit":1,"over":"2-18"}]}]`
-	text := c.want(422, "bit 13 is in the facility code already", "PUT", "/api/settings", settings(1, strings.Replace(own, `"bits":11`, `"bits":12`, 1)))
+	text := c.want(422, "bit 13 is in the facility code already", "PUT", "/api/settings",
+		settings(1, strings.Replace(own, `"bits":11`, `"bits":12`, 1)))
 	assert.Contains(t, text, "formats[0].number")
 	c.want(200, `"rev":2`, "PUT", "/api/settings", settings(1, own))
 	c.want(200, `"name":"Own"`, "GET", "/api/settings", "")
@@ -215,6 +224,7 @@ func TestKeepAndSelfTest(t *testing.T) {
 	c.want(200, "QR passes need 1.2; North riser has 1.0", "POST", "/api/door-course", string(d.Value))
 	c.want(200, "6 clocks are set", "POST", "/api/set-clocks", `{"ids":[]}`)
 	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/restart", riser), "")
-	c.want(409, "there is no release 9", "POST", fmt.Sprintf("/api/controllers/%d/update", c.id("South riser")), `{"version":"9"}`)
+	c.want(409, "there is no release 9", "POST", fmt.Sprintf("/api/controllers/%d/update", c.id("South riser")),
+		`{"version":"9"}`)
 	c.want(200, "12 V − 0.50 A · 2 · 60 m", "GET", "/api/power", "")
 }

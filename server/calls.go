@@ -70,7 +70,9 @@ func (s *Server) callOut(b *prove.Book, r *site.Reaction, f *pass.Fact, because 
 		return err
 	}
 	now := int64(s.now())
-	_, err = s.Store.AddCall(s.ctx, store.Call{At: now, Address: r.Address, URL: url, Body: string(body), Reaction: r.Name, Next: now, Answer: "waits"})
+	_, err = s.Store.AddCall(s.ctx, store.Call{
+		At: now, Address: r.Address, URL: url, Body: string(body), Reaction: r.Name, Next: now, Answer: "waits",
+	})
 	s.pokeCalls()
 	return err
 }

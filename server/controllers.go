@@ -112,7 +112,8 @@ func (s *Server) lost(u *unit, err error) {
 	case errors.Is(err, link.ErrKey):
 		words = "something answers at " + u.link.Address + ", but it does not have this controller's key"
 	case errors.Is(err, link.ErrIdentity):
-		words = "another controller answers at " + u.link.Address + " with this one's key: it was copied. Look at the place itself; if the device was replaced, reset it and take it into service again"
+		words = "another controller answers at " + u.link.Address +
+			" with this one's key: it was copied. Look at the place itself; if the device was replaced, reset it and take it into service again"
 	case errors.Is(err, link.ErrSilent):
 		words = "it is connected at " + u.link.Address + " and says nothing any more"
 	}
@@ -165,7 +166,8 @@ func foundDigest(views []rack.View) string {
 		if n := len(v.Reads); n > 0 {
 			last = v.Reads[n-1].At
 		}
-		fmt.Fprintf(&b, "%s %s %t %s %t %s %s %d %d;", v.Serial, v.Address, v.Keyed, v.Code, v.Blinking, v.Fault, v.Firmware, len(v.Reads), last)
+		fmt.Fprintf(&b, "%s %s %t %s %t %s %s %d %d;", v.Serial, v.Address, v.Keyed, v.Code, v.Blinking, v.Fault, v.Firmware,
+			len(v.Reads), last)
 	}
 	return b.String()
 }
@@ -222,7 +224,8 @@ func (s *Server) unitsNow() []Unit {
 			out = append(out, Unit{ID: c.ID, SiteID: c.SiteID, Name: c.Name, Trouble: "no key yet: take it into service again"})
 			continue
 		}
-		x := Unit{ID: c.ID, SiteID: c.SiteID, Name: c.Name, Address: u.link.Address, Online: u.online, Since: u.since, Trouble: u.trouble,
+		x := Unit{ID: c.ID, SiteID: c.SiteID, Name: c.Name, Address: u.link.Address, Online: u.online, Since: u.since,
+			Trouble:  u.trouble,
 			Firmware: u.status.Firmware, Hash: u.status.Hash, Blinking: s.racks[c.Serial].Blinking}
 		if u.sending != nil {
 			p := *u.sending
@@ -233,7 +236,8 @@ func (s *Server) unitsNow() []Unit {
 			x.DriftMs = int64(u.status.Clock - u.heardAt)
 		}
 		st := &u.status
-		x.Kept, x.MainsLost, x.BatteryLow, x.Millivolts, x.LidOpen = st.Kept, st.MainsLost, st.BatteryLow, st.Millivolts, st.LidOpen
+		x.Kept, x.MainsLost, x.BatteryLow, x.Millivolts, x.LidOpen = st.Kept, st.MainsLost, st.BatteryLow, st.Millivolts,
+			st.LidOpen
 		x.Updating, x.Percent, x.Interrupted = st.Updating, st.Percent, st.Interrupted
 		x.Silent, x.Wires = silent[c.ID], u.wires
 		out = append(out, x)

@@ -91,8 +91,9 @@ func (s *Server) effect(e compare.Edit) (EditEffect, error) {
 	}
 	x, n := s.changed(b, e)
 	out := EditEffect{
-		Sentence: x.Sentence(n), Lines: []compare.Consequence{}, Doors: []store.Place{}, Touched: touched(compare.Together{&x}, n),
-		Count: len(x.Doors), People: x.People, Gain: len(x.Gainers), Lose: len(x.Losers), Losers: someNames(n, x.Losers), Days: x.Days,
+		Sentence: x.Sentence(n), Lines: []compare.Consequence{}, Doors: []store.Place{},
+		Touched: touched(compare.Together{&x}, n), Count: len(x.Doors), People: x.People, Gain: len(x.Gainers),
+		Lose: len(x.Losers), Losers: someNames(n, x.Losers), Days: x.Days,
 	}
 	out.Lines = append(out.Lines, weekly(b, e)...)
 	z := &hours.Zone{Name: "UTC"}

@@ -27,7 +27,8 @@ type passing struct {
 	ended map[site.ID]hours.Instant
 }
 
-// end notes that an emergency was ended at the screen: what a controller that was cut off tells of before counts no more.
+// end notes that an emergency was ended at the screen: what a controller that was cut off tells of before counts no
+// more.
 func (p *passing) end(rule site.ID, now hours.Instant) {
 	p.mu.Lock()
 	defer p.mu.Unlock()
@@ -131,8 +132,9 @@ func (s *Server) emergenciesNow() []EmergencyNow {
 	places := site.NewPlaces(b.Config)
 	for i := range b.Config.Emergencies {
 		x := &b.Config.Emergencies[i]
-		n := EmergencyNow{ID: x.ID, Name: x.Name, Does: x.Does, Words: b.EmergencyWords(x), Off: x.Off, Doors: s.refs(places.EmergencyDoors(x)),
-			On: []DoorRef{}, Unknown: []DoorRef{}, Order: "lockdown"}
+		n := EmergencyNow{ID: x.ID, Name: x.Name, Does: x.Does, Words: b.EmergencyWords(x), Off: x.Off,
+			Doors: s.refs(places.EmergencyDoors(x)),
+			On:    []DoorRef{}, Unknown: []DoorRef{}, Order: "lockdown"}
 		if x.Does == site.FireRelease {
 			n.Order = "fire"
 		}
@@ -182,11 +184,14 @@ func (s *Server) emergencyRoutes(api huma.API) {
 	op := func(id, method, path, words string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: path, Summary: words, Tags: []string{"rules"}}
 	}
-	huma.Register(api, op("emergenciesNow", http.MethodGet, "/api/emergencies-now", "Lockdowns and fire releases, and where they are on"),
+	huma.Register(api,
+		op("emergenciesNow", http.MethodGet, "/api/emergencies-now", "Lockdowns and fire releases, and where they are on"),
 		func(context.Context, *struct{}) (*output[[]EmergencyNow], error) {
 			return give(s.emergenciesNow(), nil)
 		})
-	huma.Register(api, op("rehearse", http.MethodPost, "/api/rules/emergency", "What a lockdown or a fire release would do now; it changes nothing"),
+	huma.Register(api,
+		op("rehearse", http.MethodPost, "/api/rules/emergency",
+			"What a lockdown or a fire release would do now; it changes nothing"),
 		func(_ context.Context, in *struct{ Body site.Emergency }) (*output[prove.Rehearsal], error) {
 			return give(s.current().Rehearse(&in.Body, s.now()), nil)
 		})

@@ -50,8 +50,10 @@ func TestClearedAtTheDesk(t *testing.T) {
 		c.bench(door, `{"do":"clock","clock":"2026-11-24 10:00"}`)
 	}
 	id, present := c.card("Hugo Ashdown")
-	c.want(200, "Until then only the level Researchers counts. Cleared by a person at the screen, after a card at Staff entrance, until midnight.", "GET", "/api/screenings-now", "")
-	c.want(200, "not-cleared", "GET", fmt.Sprintf("/api/ask?person=%d&door=%d&at=2026-11-24T10:00", id, c.id("Quarantine lab")), "")
+	c.want(200,
+		"Until then only the level Researchers counts. Cleared by a person at the screen, after a card at Staff entrance, until midnight.", "GET", "/api/screenings-now", "")
+	c.want(200, "not-cleared", "GET", fmt.Sprintf("/api/ask?person=%d&door=%d&at=2026-11-24T10:00", id,
+		c.id("Quarantine lab")), "")
 	c.bench("Quarantine lab", present)
 	c.sees(fmt.Sprintf("/api/events?limit=5&person=%d", id), "Refused: not cleared yet")
 
@@ -63,7 +65,8 @@ func TestClearedAtTheDesk(t *testing.T) {
 	x := screenings[0].ID
 	clear := fmt.Sprintf(`{"screening":%d,"people":[%d]`, x, id)
 	other, _ := c.card("Petra Tarn")
-	c.want(422, "Petra Tarn is not under Guests of the quarantine lab", "POST", "/api/screenings-now", fmt.Sprintf(`{"screening":%d,"people":[%d]}`, x, other))
+	c.want(422, "Petra Tarn is not under Guests of the quarantine lab", "POST", "/api/screenings-now",
+		fmt.Sprintf(`{"screening":%d,"people":[%d]}`, x, other))
 	c.want(422, "does not exist", "POST", "/api/screenings-now", fmt.Sprintf(`{"screening":99999,"people":[%d]}`, id))
 	c.want(200, "cleared until 23:59, by Robin", "POST", "/api/screenings-now", clear+"}")
 	time.Sleep(850 * time.Millisecond) // two reads of a card within 0.8 s are one presentation
@@ -73,15 +76,16 @@ func TestClearedAtTheDesk(t *testing.T) {
 	time.Sleep(850 * time.Millisecond)
 	c.bench("Quarantine lab", present)
 	require.Eventually(t, func() bool {
-		return strings.Count(c.want(200, "", "GET", fmt.Sprintf("/api/events?limit=9&person=%d", id), ""), "Refused: not cleared yet") == 2
+		return strings.Count(c.want(200, "", "GET", fmt.Sprintf("/api/events?limit=9&person=%d", id), ""),
+			"Refused: not cleared yet") == 2
 	}, 20*time.Second, 20*time.Millisecond)
 	c.want(200, "", "POST", "/api/screenings-now", clear+"}")
 	c.want(200, "cleared until 23:59", "GET", fmt.Sprintf("/api/people/%d/screenings", id), "")
 	c.want(200, "cleared: Guests of the quarantine lab, until midnight", "GET", "/api/history?limit=2", "")
 }
 
-// Three reads of a duty manager's card at one door shut every door of the house, at other controllers too; a button does
-// the same; who overrides comes in; it is ended at the screen, and known in the history.
+// Three reads of a duty manager's card at one door shut every door of the house, at other controllers too; a button
+// does the same; who overrides comes in; it is ended at the screen, and known in the history.
 func TestLockdownByCardAndButton(t *testing.T) {
 	c := openAt(t, evening)
 	c.bench("Staff entrance", `{"do":"clock","clock":"2026-11-24 10:00"}`)
@@ -104,18 +108,21 @@ func TestLockdownByCardAndButton(t *testing.T) {
 	require.Equal(t, "Main house shut", now[0].Name)
 	assert.Len(t, now[0].On, 20)
 	end := fmt.Sprintf(`{"what":"end lockdown","emergency":%d}`, now[0].ID)
-	c.want(200, "Main house shut: 18 doors and 2 elevators of Main house follow the plan again", "POST", "/api/orders", end)
+	c.want(200, "Main house shut: 18 doors and 2 elevators of Main house follow the plan again", "POST",
+		"/api/orders", end)
 	c.sees("/api/held", "[]")
 
 	c.want(422, "this does not exist, or is not in use", "POST", "/api/orders", `{"what":"lockdown","emergency":99999}`)
 	c.want(200, `"reached":true`, "POST", "/api/orders", fmt.Sprintf(`{"what":"lockdown","emergency":%d}`, now[0].ID))
 	c.want(200, "Main house shut", "GET", "/api/held", "")
-	c.want(200, `"after":"barred"`, "POST", "/api/rules/emergency", fmt.Sprintf(`{"id":%d,"name":"x","does":"lockdown","targets":[{"kind":"door","id":%d}]}`, now[0].ID, c.id("Tide hall")))
+	c.want(200, `"after":"barred"`, "POST", "/api/rules/emergency",
+		fmt.Sprintf(`{"id":%d,"name":"x","does":"lockdown","targets":[{"kind":"door","id":%d}]}`, now[0].ID,
+			c.id("Tide hall")))
 	c.want(200, "follow the plan again", "POST", "/api/orders", end)
 }
 
-// What a controller began by itself while it was cut off, and somebody has ended at the screen since, begins nowhere when
-// it returns; what was not ended does.
+// What a controller began by itself while it was cut off, and somebody has ended at the screen since, begins nowhere
+// when it returns; what was not ended does.
 func TestReturnsWithALockdown(t *testing.T) {
 	begin := time.Now()
 	c := openAt(t, func() time.Time { return evening().Add(time.Since(begin)) })
@@ -134,7 +141,8 @@ func TestReturnsWithALockdown(t *testing.T) {
 		c.get("/api/emergencies-now", &now)
 		require.Empty(t, now[0].On, "nobody knows yet")
 		if ended {
-			c.want(200, "it is told on its return", "POST", "/api/orders", fmt.Sprintf(`{"what":"end lockdown","emergency":%d}`, now[0].ID))
+			c.want(200, "it is told on its return", "POST", "/api/orders",
+				fmt.Sprintf(`{"what":"end lockdown","emergency":%d}`, now[0].ID))
 		}
 		c.bench("Staff entrance", `{"do":"plug"}`)
 		c.sees("/api/emergencies-now", `"unknown":[],"order":"lockdown"`)

@@ -16,10 +16,11 @@ func describeFields(api huma.API) {
 	for _, v := range []any{
 		site.Settings{}, site.CardFormat{}, site.Site{}, site.Floor{}, site.Controller{}, site.Reader{}, site.Door{},
 		site.FirstCard{}, site.HolidayType{}, site.Holiday{}, site.Schedule{}, site.Plan{}, site.DoorSet{},
-		site.DatedChange{}, site.Level{}, site.Entry{}, site.Target{}, site.Person{}, site.Grant{}, site.Credential{}, site.Department{}, site.FreeCard{},
-		site.Input{}, site.Output{}, site.Supply{}, site.Expander{}, site.Network{}, site.OwnFormat{}, site.Facility{},
-		site.Toggle{}, site.Interlock{}, site.Area{}, site.Group{}, site.Proofs{}, site.Combination{}, site.Part{}, site.Screening{}, site.Emergency{},
-		site.Car{}, site.Stop{}, site.Ride{}, site.Reaction{}, site.Callout{}, site.AlarmArea{}, site.Watched{},
+		site.DatedChange{}, site.Level{}, site.Entry{}, site.Target{}, site.Person{}, site.Grant{}, site.Credential{},
+		site.Department{}, site.FreeCard{}, site.Input{}, site.Output{}, site.Supply{}, site.Expander{}, site.Network{},
+		site.OwnFormat{}, site.Facility{}, site.Toggle{}, site.Interlock{}, site.Area{}, site.Group{}, site.Proofs{},
+		site.Combination{}, site.Part{}, site.Screening{}, site.Emergency{}, site.Car{}, site.Stop{}, site.Ride{},
+		site.Reaction{}, site.Callout{}, site.AlarmArea{}, site.Watched{},
 	} {
 		types[reflect.TypeOf(v).Name()] = reflect.TypeOf(v)
 	}

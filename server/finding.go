@@ -16,7 +16,8 @@ import (
 	"amberkeystone/store"
 )
 
-// reachable lists the controllers that are known on the network: those of the rack, and those that were asked by address.
+// reachable lists the controllers that are known on the network: those of the rack, and those that were asked by
+// address.
 func (s *Server) reachable() ([]rack.View, error) {
 	var views []rack.View
 	if s.Rack != "" {
@@ -87,7 +88,8 @@ func (s *Server) askAddress(ctx context.Context, at string) (link.Who, error) {
 	dialer := net.Dialer{Timeout: findTime}
 	c, err := dialer.DialContext(ctx, "tcp", at)
 	if err != nil {
-		return link.Who{}, huma.Error404NotFound("Nobody answers at " + at + ". Look at the address, the power and the network.")
+		return link.Who{},
+			huma.Error404NotFound("Nobody answers at " + at + ". Look at the address, the power and the network.")
 	}
 	defer c.Close()
 	who, err := link.Ask(c)
@@ -121,7 +123,8 @@ func (s *Server) settleAddress(u *unit) {
 	if err != nil || err2 != nil || host == p.Addr().String() {
 		return
 	}
-	_ = s.call(s.ctx, u.id, link.OpAddress, link.Address{Fixed: true, IP: p.Addr().String()}, nil) // it is tried again with the next greeting
+	// it is tried again with the next greeting
+	_ = s.call(s.ctx, u.id, link.OpAddress, link.Address{Fixed: true, IP: p.Addr().String()}, nil)
 }
 
 func (s *Server) findRoutes(api huma.API) {

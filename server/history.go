@@ -69,7 +69,10 @@ func (s *Server) undoEffect(ctx context.Context, id int64) (EditEffect, error) {
 	if err != nil {
 		return EditEffect{}, say(err)
 	}
-	none := EditEffect{Sentence: "It changes no hours and nobody's access.", Lines: []compare.Consequence{}, Doors: []store.Place{}, Losers: []string{}, Touched: []Touched{}}
+	none := EditEffect{
+		Sentence: "It changes no hours and nobody's access.", Lines: []compare.Consequence{}, Doors: []store.Place{},
+		Losers: []string{}, Touched: []Touched{},
+	}
 	kind := model.ByWord(l.Kind)
 	switch {
 	case kind == nil:

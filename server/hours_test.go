@@ -78,7 +78,8 @@ func TestLoadingHolidays(t *testing.T) {
 	nobody := c.id("Nobody")
 	var days []object
 	for _, d := range o.Days {
-		days = append(days, object{"date": d.Date, "name": d.Name, "substitute": d.Substitute, "start": d.Start, "end": d.End, "typeId": nobody})
+		days = append(days, object{"date": d.Date, "name": d.Name, "substitute": d.Substitute, "start": d.Start, "end": d.End,
+			"typeId": nobody})
 	}
 	var done struct{ Added, Already int }
 	c.ask("/api/holidays/load", object{"siteIds": []int64{}, "days": days}, &done)
@@ -100,7 +101,9 @@ func TestLoadingHolidays(t *testing.T) {
 				"/api/holidays/load",
 				object{
 					"siteIds": []int64{},
-					"days":    []object{{"date": d.Date, "name": d.Name, "substitute": false, "start": 0, "end": 1440, "typeId": nobody}},
+					"days": []object{
+						{"date": d.Date, "name": d.Name, "substitute": false, "start": 0, "end": 1440, "typeId": nobody},
+					},
 				},
 				&done,
 			)
@@ -124,7 +127,8 @@ func TestLoadingHolidays(t *testing.T) {
 	status, body = c.call(
 		"POST",
 		"/api/holidays/load",
-		fmt.Sprintf(`{"siteIds":[],"days":[{"date":"soon","name":"x","substitute":false,"start":0,"end":1440,"typeId":%d}]}`, nobody),
+		fmt.Sprintf(`{"siteIds":[],"days":[{"date":"soon","name":"x","substitute":false,"start":0,"end":1440,"typeId":%d}]}`,
+			nobody),
 	)
 	assert.Equal(t, 422, status, body)
 	assert.Contains(t, body, "is not a date")
@@ -179,7 +183,8 @@ func TestYearAndHolidayEffect(t *testing.T) {
 	}
 	assert.Contains(t, stops, "Office hours stops")
 	assert.Positive(t, e.Lose)
-	assert.Equal(t, 7, e.Gain, "the four duty managers and three of the night watch, whose cards work on: doors that would be barred at night stay on card")
+	assert.Equal(t, 7, e.Gain,
+		"the four duty managers and three of the night watch, whose cards work on: doors that would be barred at night stay on card")
 
 	c.ask("/api/holiday-effect?date=2027-12-26", christmas, &e)
 	assert.Equal(t, "2027-12-26", e.Day, "on a date that is asked for")
@@ -219,7 +224,8 @@ func TestEffectOfEdits(t *testing.T) {
 	}
 	c.ask(
 		"/api/hours/plan",
-		object{"plan": plan, "do": "paint", "rows": []object{{"day": 4, "typeId": 0}}, "segment": object{"start": 1020, "end": 1140, "mode": "free"}},
+		object{"plan": plan, "do": "paint", "rows": []object{{"day": 4, "typeId": 0}},
+			"segment": object{"start": 1020, "end": 1140, "mode": "free"}},
 		&shown,
 	)
 	assert.Contains(t, shown.Text, `Fr 17:00-19:00 "free"`)
@@ -230,7 +236,8 @@ func TestEffectOfEdits(t *testing.T) {
 
 	_, level := c.read("levels", "Gallery staff")
 	quay := float64(c.id("Quay entrance"))
-	level["entries"] = slices.DeleteFunc(level["entries"].([]any), func(v any) bool { return v.(object)["target"].(object)["id"] == quay })
+	level["entries"] = slices.DeleteFunc(level["entries"].([]any),
+		func(v any) bool { return v.(object)["target"].(object)["id"] == quay })
 	c.ask("/api/hours/effect", object{"level": level}, &e)
 	assert.Equal(t, "No longer leads through Quay entrance", e.Lines[0].Words)
 	assert.Zero(t, e.Count, "no door asks anything else")
@@ -258,14 +265,16 @@ func TestEffectOfEdits(t *testing.T) {
 	assert.Equal(t, "Thu 24 Dec 2026 07:00", e.First)
 	assert.Positive(t, e.Lose)
 
-	status, body := c.call("POST", "/api/hours/effect", `{"holiday":{"id":0,"name":"","typeId":0,"siteIds":[],"kind":"dates","dates":[],"start":0,"end":1440}}`)
+	status, body := c.call("POST", "/api/hours/effect",
+		`{"holiday":{"id":0,"name":"","typeId":0,"siteIds":[],"kind":"dates","dates":[],"start":0,"end":1440}}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "choose what type")
 	var words string
 	c.ask(
 		"/api/hours/first-card",
 		object{
-			"rule":  object{"who": "anybody", "counts": "midnight", "before": 0, "untilThen": "nobody", "often": "day", "length": "minutes", "minutes": 20},
+			"rule": object{"who": "anybody", "counts": "midnight", "before": 0, "untilThen": "nobody", "often": "day",
+				"length": "minutes", "minutes": 20},
 			"start": 600,
 		},
 		&words,
@@ -275,12 +284,14 @@ func TestEffectOfEdits(t *testing.T) {
 		"Free from 10:00 once anybody with access here has come in; a card counts from midnight, and until then nobody else enters. Free for 20 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.",
 		words,
 	)
-	rule := object{"who": "anybody", "counts": "start", "before": 0, "untilThen": "card", "often": "segment", "length": "end", "minutes": 10}
+	rule := object{"who": "anybody", "counts": "start", "before": 0, "untilThen": "card", "often": "segment",
+		"length": "end", "minutes": 10}
 	c.ask("/api/hours/first-card", object{"rule": rule, "planId": c.id("Public galleries")}, &words)
 	assert.Contains(t, words, "Free from 10:00", "where the plan waits")
 	c.ask("/api/hours/first-card", object{"rule": rule, "planId": c.id("Card at all hours")}, &words)
 	assert.Contains(t, words, "Free from 09:00", "the plan never goes free")
-	status, _ = c.call("POST", "/api/hours/first-card", `{"rule":{"who":"anybody","counts":"start","before":0,"untilThen":"card","often":"segment","length":"end","minutes":10},"planId":9999}`)
+	status, _ = c.call("POST", "/api/hours/first-card",
+		`{"rule":{"who":"anybody","counts":"start","before":0,"untilThen":"card","often":"segment","length":"end","minutes":10},"planId":9999}`)
 	assert.Equal(t, 404, status)
 }
 
@@ -368,7 +379,8 @@ func TestDatedChanges(t *testing.T) {
 	}
 	assert.Equal(
 		t,
-		map[string]string{"Autumn fair": "past", "Choir": "now", "Lantern evening": "coming", "Members’ night": "coming", "Quay paving": "coming"},
+		map[string]string{"Autumn fair": "past", "Choir": "now", "Lantern evening": "coming", "Members’ night": "coming",
+			"Quay paving": "coming"},
 		states,
 	)
 
@@ -405,10 +417,12 @@ func TestFindingsAndTheirClicks(t *testing.T) {
 		return out
 	}
 	before := read()
-	for _, want := range []string{"plan-silent Loading dock", "changes-overlap Members’ night", "schedule-unused Summer lectures", "change-past Autumn fair"} {
+	for _, want := range []string{"plan-silent Loading dock", "changes-overlap Members’ night",
+		"schedule-unused Summer lectures", "change-past Autumn fair"} {
 		assert.Contains(t, before, want)
 	}
-	for _, key := range []string{"plan-silent Loading dock", "change-on-holiday Lantern evening", "schedule-unused Summer lectures", "change-past Autumn fair"} {
+	for _, key := range []string{"plan-silent Loading dock", "change-on-holiday Lantern evening",
+		"schedule-unused Summer lectures", "change-past Autumn fair"} {
 		f := before[key]
 		status, body := c.call("POST", "/api/findings/mend", fmt.Sprintf(`{"code":%q,"id":%d}`, f.Code, f.ID))
 		assert.Equal(t, 204, status, body)

@@ -72,7 +72,9 @@ func (f inForce) others(was []image.Head, is []image.Head) []compare.Alike {
 }
 
 // effectAt compares what a controller holds with what it should; ok is false where it holds nothing that is known.
-func (s *Server) effectAt(ctx context.Context, f inForce, id site.ID, hash string) (e compare.Effect, ok bool, err error) {
+func (s *Server) effectAt(
+	ctx context.Context, f inForce, id site.ID, hash string,
+) (e compare.Effect, ok bool, err error) {
 	if hash == "" {
 		return e, false, nil
 	}
@@ -441,7 +443,8 @@ func (s *Server) loadAhead(
 		Who: who, Why: x.why, ControllerID: u.id, Controller: s.current().Name(u.id), Hash: image.Root(image.Heads(sections)),
 		Impact: s.current().Name(person) + " is suspended.",
 	}
-	if b, err := json.Marshal([]image.Change{{Kind: "person", Words: s.current().Name(person) + ": suspended"}}); err == nil {
+	if b, err := json.Marshal([]image.Change{{Kind: "person", Words: s.current().Name(person) +
+		": suspended"}}); err == nil {
 		record.Changes = string(b)
 	}
 	var err error
@@ -457,7 +460,8 @@ func (s *Server) loadAhead(
 	return err
 }
 
-// aheadOnReturn tells a controller that has returned of the suspensions that it missed, and then what else waits for it.
+// aheadOnReturn tells a controller that has returned of the suspensions that it missed, and then what else waits for
+// it.
 func (s *Server) aheadOnReturn(id site.ID) bool {
 	s.aheadMu.Lock()
 	waiting := ahead{}

@@ -110,7 +110,9 @@ func (s *Server) columnsFor(ctx context.Context, t *csvlist.Table, said []string
 		return roster.Guess(t.Heads), nil
 	}
 	if len(said) != len(t.Heads) {
-		return nil, &store.Taken{Field: "columns", Words: fmt.Sprintf("the list has %d columns, not %d", len(t.Heads), len(said))}
+		return nil, &store.Taken{
+			Field: "columns", Words: fmt.Sprintf("the list has %d columns, not %d", len(t.Heads), len(said)),
+		}
 	}
 	out := make([]roster.Field, len(said))
 	for i, f := range said {
@@ -150,13 +152,16 @@ func (s *Server) previewImport(ctx context.Context, in *ImportAsked) (ImportPrev
 	}
 	planned, missing := roster.Plan(s.current().Config, rowsOf(t, columns))
 	out := ImportPreview{
-		Token: token, Heads: t.Heads, Columns: columns, Fields: roster.Fields, Rows: []ImportRow{}, Departments: orNone(missing),
-		Read: fmt.Sprintf("%s, %s, cells apart by %s", counted(len(t.Rows), "row", "rows"), t.Encoding, t.Separator), Example: []string{},
+		Token: token, Heads: t.Heads, Columns: columns, Fields: roster.Fields, Rows: []ImportRow{},
+		Departments: orNone(missing),
+		Read:        fmt.Sprintf("%s, %s, cells apart by %s", counted(len(t.Rows), "row", "rows"), t.Encoding, t.Separator),
+		Example:     []string{},
 	}
 	if len(t.Rows) > 0 {
 		out.Example = t.Rows[0]
 	}
-	count := map[roster.Fate]*int{roster.New: &out.New, roster.Changed: &out.Changed, roster.Unchanged: &out.Unchanged, roster.Wrong: &out.Wrong}
+	count := map[roster.Fate]*int{roster.New: &out.New, roster.Changed: &out.Changed, roster.Unchanged: &out.Unchanged,
+		roster.Wrong: &out.Wrong}
 	for _, p := range planned {
 		*count[p.Fate]++
 		if in.Show != "" && in.Show != string(p.Fate) {
@@ -193,7 +198,10 @@ func (s *Server) startImport(ctx context.Context, who, token string, onlyGood bo
 		}
 	}
 	if wrong > 0 && !onlyGood {
-		return ImportState{}, &store.Taken{Field: "onlyGood", Words: counted(wrong, "row is", "rows are") + " wrong; correct the file, or take only the good ones"}
+		return ImportState{}, &store.Taken{
+			Field: "onlyGood", Words: counted(wrong, "row is", "rows are") +
+				" wrong; correct the file, or take only the good ones",
+		}
 	}
 	s.imports.mu.Lock()
 	defer s.imports.mu.Unlock()
@@ -232,7 +240,9 @@ func (s *Server) runImport(ctx context.Context, who string, todo []roster.Planne
 }
 
 // writeImport writes departments that are missing, then people, some at once.
-func (s *Server) writeImport(ctx context.Context, who string, todo []roster.Planned, missing []string) (done int, err error) {
+func (s *Server) writeImport(
+	ctx context.Context, who string, todo []roster.Planned, missing []string,
+) (done int, err error) {
 	number := map[site.ID]site.ID{}
 	for i, name := range missing {
 		d := site.Department{Name: name, Levels: []site.Grant{}}
@@ -259,7 +269,9 @@ func (s *Server) writeImport(ctx context.Context, who string, todo []roster.Plan
 }
 
 // writePart writes some people: all or none of them.
-func (s *Server) writePart(ctx context.Context, who string, part []roster.Planned, number map[site.ID]site.ID) (int, error) {
+func (s *Server) writePart(
+	ctx context.Context, who string, part []roster.Planned, number map[site.ID]site.ID,
+) (int, error) {
 	f := s.present()
 	var list []store.Versioned[site.Person]
 	for _, x := range part {
@@ -284,7 +296,9 @@ func (s *Server) writePart(ctx context.Context, who string, part []roster.Planne
 
 func (s *Server) importRoutes(api huma.API) {
 	op := func(id, method, path, words string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: path, Summary: words, Tags: []string{"people"}, MaxBodyBytes: mostImport}
+		return huma.Operation{
+			OperationID: id, Method: method, Path: path, Summary: words, Tags: []string{"people"}, MaxBodyBytes: mostImport,
+		}
 	}
 	huma.Register(api, op("previewImport", http.MethodPost, "/api/import/preview", "What a list of people would do"),
 		func(ctx context.Context, in *struct{ Body ImportAsked }) (*output[ImportPreview], error) {
@@ -304,7 +318,8 @@ func (s *Server) importRoutes(api huma.API) {
 		defer s.imports.mu.Unlock()
 		return give(s.imports.state, nil)
 	})
-	huma.Register(api, op("cancelImport", http.MethodPost, "/api/import/cancel", "Stop an import after what is being written"),
+	huma.Register(api,
+		op("cancelImport", http.MethodPost, "/api/import/cancel", "Stop an import after what is being written"),
 		func(context.Context, *struct{}) (*output[ImportState], error) {
 			s.imports.mu.Lock()
 			defer s.imports.mu.Unlock()
@@ -313,7 +328,8 @@ func (s *Server) importRoutes(api huma.API) {
 			}
 			return give(s.imports.state, nil)
 		})
-	huma.Register(api, op("addBatch", http.MethodPost, "/api/import/batch", "People with a range of card numbers, named by a pattern"),
+	huma.Register(api,
+		op("addBatch", http.MethodPost, "/api/import/batch", "People with a range of card numbers, named by a pattern"),
 		func(ctx context.Context, in *struct{ Body Batch }) (*output[ImportState], error) {
 			return give(s.addBatch(ctx, in.Body))
 		})
@@ -366,7 +382,9 @@ func counting(pattern string, n int) string {
 
 func (s *Server) addBatch(ctx context.Context, b Batch) (ImportState, error) {
 	if !b.Free && strings.TrimSpace(b.Pattern) == "" {
-		return ImportState{}, &store.Taken{Field: "pattern", Words: "give a name with # where the count stands, such as Visitor ##"}
+		return ImportState{}, &store.Taken{
+			Field: "pattern", Words: "give a name with # where the count stands, such as Visitor ##",
+		}
 	}
 	people := b.people()
 	settings := s.current().Config.Settings

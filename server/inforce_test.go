@@ -130,10 +130,12 @@ func TestAnotherDeviceUnderAKnownSerial(t *testing.T) {
 	place := site.Site{Name: "Pier", Zone: "UTC"}
 	c := site.Controller{Name: "Riser", Zone: "UTC", Serial: "S", Ports: 4}
 	known := []byte("the one that was taken into service")
-	_, err := s.Store.TakeIntoService(ctx, "test", &c, &place, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32), Identity: known}, false)
+	_, err := s.Store.TakeIntoService(ctx, "test", &c, &place,
+		store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32), Identity: known}, false)
 	require.NoError(t, err)
 	assert.NoError(t, s.sameDevice(ctx, c, known, false))
-	assert.ErrorContains(t, s.sameDevice(ctx, c, []byte("another"), false), "This is not the device that was in service as Riser")
+	assert.ErrorContains(t, s.sameDevice(ctx, c, []byte("another"), false),
+		"This is not the device that was in service as Riser")
 	assert.NoError(t, s.sameDevice(ctx, c, []byte("another"), true))
 	assert.NoError(t, s.sameDevice(ctx, site.Controller{}, []byte("a new one"), false))
 }

@@ -100,7 +100,8 @@ func (s *Server) keptRow(f inForce, c *site.Controller) KeptRow {
 		used[u.At] = true
 	}
 	for _, at := range c.Terminals() {
-		of := map[point.Kind]*[2]int{point.Reader: &row.Readers, point.Input: &row.Inputs, point.Output: &row.Outputs}[at.Kind]
+		of := map[point.Kind]*[2]int{point.Reader: &row.Readers, point.Input: &row.Inputs,
+			point.Output: &row.Outputs}[at.Kind]
 		of[1]++
 		if used[at] {
 			of[0]++
@@ -133,7 +134,8 @@ const driftSaid = 5000
 func (s *Server) todo(u Unit, row KeptRow) (out []Todo) {
 	add := func(words, mend, fix string) { out = append(out, Todo{u.ID, words, mend, fix}) }
 	if !u.Online {
-		add(u.Name+" does not answer: "+u.Trouble, "Look at its power and its network. Its doors go on deciding by what they hold.", "")
+		add(u.Name+" does not answer: "+u.Trouble,
+			"Look at its power and its network. Its doors go on deciding by what they hold.", "")
 		return out
 	}
 	if u.MainsLost {
@@ -149,10 +151,12 @@ func (s *Server) todo(u Unit, row KeptRow) (out []Todo) {
 		add(fmt.Sprintf("The clock of %s is %d s off", u.Name, u.Drift()/1000), "Set it.", "set-clock")
 	}
 	if u.Silent > 0 {
-		add(fmt.Sprintf("%s at %s not answer", counted(u.Silent, "reader", "readers"), u.Name), "Open its terminals to see which; look at cable and power.", "")
+		add(fmt.Sprintf("%s at %s not answer", counted(u.Silent, "reader", "readers"), u.Name),
+			"Open its terminals to see which; look at cable and power.", "")
 	}
 	if u.Interrupted != "" {
-		add(fmt.Sprintf("The update of %s to %s was interrupted; it goes on with %s", u.Name, u.Interrupted, u.Firmware), "Update it again.", "update")
+		add(fmt.Sprintf("The update of %s to %s was interrupted; it goes on with %s", u.Name, u.Interrupted, u.Firmware),
+			"Update it again.", "update")
 	}
 	if row.Lacks {
 		add(u.Name+" lacks something that was saved", "Send it.", "send")
@@ -172,9 +176,11 @@ func healthWords(units []Unit, todo []Todo) string {
 		ill[t.ID] = true
 	}
 	if len(ill) == 0 {
-		return fmt.Sprintf("**All %s are well**: they answer, their clocks are right, nothing waits to be sent.", counted(len(units), "controller", "controllers"))
+		return fmt.Sprintf("**All %s are well**: they answer, their clocks are right, nothing waits to be sent.",
+			counted(len(units), "controller", "controllers"))
 	}
-	return fmt.Sprintf("**%d of %s %s attention**; the others are well.", len(ill), counted(len(units), "controller", "controllers"),
+	return fmt.Sprintf("**%d of %s %s attention**; the others are well.", len(ill),
+		counted(len(units), "controller", "controllers"),
 		map[bool]string{true: "needs", false: "need"}[len(ill) == 1])
 }
 
@@ -320,7 +326,8 @@ func stirring(units map[site.ID]review.Unit, now hours.Instant) string {
 			}
 		}
 		long := !u.Online && u.Since != 0 && now-u.Since > hours.FullDay
-		fmt.Fprintf(&b, "%d %t %t %d %t %d;", id, u.Online, long, silent, u.DriftMs > 10_000 || u.DriftMs < -10_000, len(u.Lacks))
+		fmt.Fprintf(&b, "%d %t %t %d %t %d;", id, u.Online, long, silent, u.DriftMs > 10_000 || u.DriftMs < -10_000,
+			len(u.Lacks))
 	}
 	return b.String()
 }
@@ -330,7 +337,8 @@ func (s *Server) keepRoutes(api huma.API) {
 	huma.Get(api, "/api/releases", func(context.Context, *struct{}) (*output[[]link.Release], error) {
 		return give(orNone(s.newest.list()), nil)
 	})
-	huma.Get(api, "/api/models", func(context.Context, *struct{}) (*output[[]site.Model], error) { return give(site.Models, nil) })
+	huma.Get(api, "/api/models",
+		func(context.Context, *struct{}) (*output[[]site.Model], error) { return give(site.Models, nil) })
 	huma.Get(api, "/api/power", func(context.Context, *struct{}) (*output[[]power.Report], error) {
 		c := s.current().Config
 		out := []power.Report{}
@@ -359,7 +367,8 @@ func (s *Server) keepRoutes(api huma.API) {
 		if err := s.call(ctx, in.ID, link.OpUpdate, in.Body, nil); err != nil {
 			return nil, err
 		}
-		return nil, s.Store.Note(ctx, s.who(ctx), "update to "+in.Body.Version+" begun", "controller", in.ID, s.current().Name(in.ID))
+		return nil, s.Store.Note(ctx, s.who(ctx), "update to "+in.Body.Version+" begun", "controller", in.ID,
+			s.current().Name(in.ID))
 	})
 	s.addressRoutes(api)
 	s.handRoutes(api)

@@ -116,7 +116,8 @@ func sends(b *testing.B, s *Server) {
 		im, ok := s.build(f, c.ID)
 		require.True(b, ok)
 		sections := im.Sections()
-		require.NoError(b, s.Store.SetSent(ctx, "bench", c.ID, c.Name, image.Pack(sections), image.Root(image.Heads(sections)), "{}", 1))
+		require.NoError(b, s.Store.SetSent(ctx, "bench", c.ID, c.Name, image.Pack(sections),
+			image.Root(image.Heads(sections)), "{}", 1))
 	}
 	level, err := store.Get[site.Level](ctx, s.Store, f.Config.Levels[3].ID)
 	require.NoError(b, err)

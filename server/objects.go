@@ -249,7 +249,9 @@ func (s *Server) check(v any) site.Faults {
 	case *site.Schedule:
 		for _, fixed := range s.current().Config.Schedules {
 			if fixed.ID == v.ID && fixed.Fixed {
-				faults = append(faults, site.Fault{Field: "name", Words: fixed.Name + " is the same everywhere and cannot be edited; make a schedule of your own"})
+				faults = append(faults, site.Fault{
+					Field: "name", Words: fixed.Name + " is the same everywhere and cannot be edited; make a schedule of your own",
+				})
 			}
 		}
 		v.Fixed = false
@@ -284,7 +286,9 @@ func (s *Server) formatsInUse(next *site.Settings) (faults site.Faults) {
 			continue
 		}
 		if by := c.FormatUsedBy(name); by != "" {
-			faults = append(faults, site.Fault{Field: "formats", Words: name + " is the format of " + by + "; give those another first"})
+			faults = append(faults, site.Fault{
+				Field: "formats", Words: name + " is the format of " + by + "; give those another first",
+			})
 		}
 	}
 	return faults

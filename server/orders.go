@@ -68,11 +68,16 @@ type ordered struct {
 // workOut finds the doors that an order is for, and refuses what cannot be meant.
 func (s *Server) workOut(in *OrderAsked, who string) (o ordered, err error) {
 	b := s.current()
-	x, faults := b.WorkOut(&prove.Order{What: in.What, Targets: in.Targets, Emergency: in.Emergency, Mode: in.Mode, Why: in.Why})
+	x, faults := b.WorkOut(&prove.Order{
+		What: in.What, Targets: in.Targets, Emergency: in.Emergency, Mode: in.Mode, Why: in.Why,
+	})
 	if len(faults) > 0 {
 		return o, &store.Taken{Field: faults[0].Field, Words: faults[0].Words}
 	}
-	o = ordered{Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who, Floors: in.Floors, Minutes: in.minutes}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left)}
+	o = ordered{
+		Order: link.Order{What: in.What, Mode: in.Mode, Rule: in.Emergency, Note: who, Floors: in.Floors,
+			Minutes: in.minutes}, by: map[site.ID][]site.ID{}, all: x.Doors, left: s.refs(x.Left),
+	}
 	for _, id := range x.Doors {
 		c := b.Door(id).ControllerID
 		o.by[c] = append(o.by[c], id)
@@ -162,7 +167,8 @@ func (s *Server) give(ctx context.Context, o ordered, who string, preview bool) 
 // orderNote is what the history says of an order.
 func (s *Server) orderNote(o *ordered) string {
 	words := map[string]string{
-		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "confirm": "let in who waited", "refuse": "refused who waited", "lockdown": "lockdown", "end lockdown": "lockdown ended",
+		"release": "released once", "back": "back to plan", "lift": "keypad lock lifted", "confirm": "let in who waited",
+		"refuse": "refused who waited", "lockdown": "lockdown", "end lockdown": "lockdown ended",
 		"louder": "louder log", "end louder": "louder log ended",
 		"fire": "fire release", "end fire": "fire release ended",
 	}[o.What]
@@ -329,7 +335,10 @@ func (s *Server) heldDoors() []HeldDoor {
 			if d == nil || hand == "" {
 				continue
 			}
-			h := HeldDoor{DoorRef: DoorRef{d.ID, d.Name}, Site: b.Name(places.Site(d.FloorID)), Hand: hand, Mode: st.Mode, Until: "until it is ended"}
+			h := HeldDoor{
+				DoorRef: DoorRef{d.ID, d.Name}, Site: b.Name(places.Site(d.FloorID)), Hand: hand, Mode: st.Mode,
+				Until: "until it is ended",
+			}
 			if st.Held != nil && strings.HasPrefix(hand, "held") {
 				h.By, h.Since = st.Held.By, b.When(d.ID, now, st.Held.Since)
 				if st.Held.Until != 0 {
@@ -362,12 +371,14 @@ func (s *Server) lockedCards(b *prove.Book, d *site.Door, st *panel.DoorState, n
 }
 
 func (s *Server) orderRoutes(api huma.API) {
-	huma.Register(api, huma.Operation{OperationID: "order", Method: http.MethodPost, Path: "/api/orders", Tags: []string{"rules"},
+	huma.Register(api, huma.Operation{OperationID: "order", Method: http.MethodPost, Path: "/api/orders",
+		Tags:    []string{"rules"},
 		Summary: "Release, hold, lock down or let go of doors by hand"},
 		func(ctx context.Context, in *struct{ Body OrderAsked }) (*output[OrderAnswer], error) {
 			return give(s.order(ctx, &in.Body, s.who(ctx)))
 		})
-	huma.Register(api, huma.Operation{OperationID: "held", Method: http.MethodGet, Path: "/api/held", Tags: []string{"rules"},
+	huma.Register(api, huma.Operation{OperationID: "held", Method: http.MethodGet, Path: "/api/held",
+		Tags:    []string{"rules"},
 		Summary: "The doors that an operator does something with now"},
 		func(context.Context, *struct{}) (*output[[]HeldDoor], error) { return give(s.heldDoors(), nil) })
 }

@@ -35,7 +35,8 @@ func (s *Server) pages(c *gin.Context) {
 	name := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 	if strings.HasPrefix(name, "assets/") {
 		if !s.there(name) {
-			c.JSON(http.StatusNotFound, gin.H{"title": "This part belongs to another version of the application; load the page again."})
+			c.JSON(http.StatusNotFound,
+				gin.H{"title": "This part belongs to another version of the application; load the page again."})
 			return
 		}
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")

@@ -37,7 +37,9 @@ func (s *Server) where(q WhereAsked) (prove.Where, error) {
 	if q.Day != "" {
 		var err error
 		if day, err = hours.ParseDay(q.Day); err != nil {
-			return prove.Where{}, say(&store.Taken{Field: "day", Words: fmt.Sprintf("%q is not a date; write it as 2026-11-27", q.Day)})
+			return prove.Where{}, say(&store.Taken{
+				Field: "day", Words: fmt.Sprintf("%q is not a date; write it as 2026-11-27", q.Day),
+			})
 		}
 	}
 	if q.Edit != (compare.Edit{}) {
@@ -222,11 +224,13 @@ func (s *Server) peopleRoutes(api huma.API) {
 	}) (*output[[]prove.Coming], error) {
 		return give(s.current().Coming(s.firstZone(), s.now(), in.Days), nil)
 	})
-	huma.Register(api, op("suspendNow", http.MethodPost, "/api/people/{id}/suspend", "Suspend somebody ahead of everything else"),
+	huma.Register(api,
+		op("suspendNow", http.MethodPost, "/api/people/{id}/suspend", "Suspend somebody ahead of everything else"),
 		func(ctx context.Context, in *idInput) (*output[Suspension], error) {
 			return give(s.suspendNow(ctx, in.ID))
 		})
-	huma.Register(api, op("replaceCard", http.MethodPost, "/api/people/{id}/replace", "A new card in the place of another"),
+	huma.Register(api, op("replaceCard", http.MethodPost, "/api/people/{id}/replace",
+		"A new card in the place of another"),
 		func(ctx context.Context, in *struct {
 			ID   site.ID `path:"id"`
 			Body Replacement
@@ -331,7 +335,8 @@ func (s *Server) overlaps(level site.ID) ([]Overlap, error) {
 				}
 			}
 			if len(list) > 0 {
-				words := fmt.Sprintf("%s here, %s there; %s", b.Name(list[0]), b.Name(e.ScheduleID), counted(both[l.ID], "person has both", "people have both"))
+				words := fmt.Sprintf("%s here, %s there; %s", b.Name(list[0]), b.Name(e.ScheduleID),
+					counted(both[l.ID], "person has both", "people have both"))
 				if slices.Contains(list, e.ScheduleID) {
 					words = "at the same hours; " + counted(both[l.ID], "person has both", "people have both")
 				}

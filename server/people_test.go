@@ -48,7 +48,8 @@ func TestQuestionsOverHTTP(t *testing.T) {
 	assert.Contains(t, ask("where can Ines go Saturday"), `"kind":"where"`)
 	assert.Contains(t, ask("zzz"), `"unread":["zzz"]`)
 	d := c.id("Sail loft")
-	corrected := c.want(200, `"kind":"who"`, "GET", fmt.Sprintf("/api/question?q=%s&kind=who&door=%d", url.QueryEscape("Ines at Specimen vault"), d), "")
+	corrected := c.want(200, `"kind":"who"`, "GET",
+		fmt.Sprintf("/api/question?q=%s&kind=who&door=%d", url.QueryEscape("Ines at Specimen vault"), d), "")
 	assert.Contains(t, corrected, fmt.Sprintf(`"door":%d`, d))
 }
 
@@ -88,7 +89,8 @@ func TestMatrixOverHTTP(t *testing.T) {
 				counts[i]++
 			}
 			if cells, ok := of[r[0]]; ok {
-				assert.Equal(t, map[string]byte{"yes": 'o', "not alone": 'm', "not then": 'c', "": '-'}[cell], cells[i], "%s at %s", r[0], rows[0][i+1])
+				assert.Equal(t, map[string]byte{"yes": 'o', "not alone": 'm', "not then": 'c', "": '-'}[cell], cells[i], "%s at %s",
+					r[0], rows[0][i+1])
 			}
 		}
 	}
@@ -214,7 +216,8 @@ func (c *client) imported() (words string) {
 	return words
 }
 
-// A list with wrong rows: told by row and column, nothing written until asked, then only the good; again: nothing changes.
+// A list with wrong rows: told by row and column, nothing written until asked, then only the good; again: nothing
+// changes.
 func TestImportOverHTTP(t *testing.T) {
 	c := open(t)
 	list := "Name;Number;Department;Cards;Levels\nWren Abbot;901;Loans;42-13001;Registrars\nIvo Karst;902;Loans;42-70000;\nMila Tor;903;;42-13003;No such level\n"
@@ -237,8 +240,10 @@ func TestImportOverHTTP(t *testing.T) {
 	look(list)
 	assert.Equal(t, []int{0, 0, 1, 2}, []int{p.New, p.Changed, p.Unchanged, p.Wrong})
 	look(c.want(200, "Wren Abbot", "GET", "/api/people.csv", ""))
-	assert.Equal(t, []int{0, 0, 61, 0}, []int{p.New, p.Changed, p.Unchanged, p.Wrong}, "an export changes nothing: %+v", p.Rows)
-	c.want(422, "two columns hold", "POST", "/api/import/preview", fmt.Sprintf(`{"token":%q,"columns":[%s"name"]}`, p.Token, strings.Repeat(`"name",`, 9)))
+	assert.Equal(t, []int{0, 0, 61, 0}, []int{p.New, p.Changed, p.Unchanged, p.Wrong}, "an export changes nothing: %+v",
+		p.Rows)
+	c.want(422, "two columns hold", "POST", "/api/import/preview",
+		fmt.Sprintf(`{"token":%q,"columns":[%s"name"]}`, p.Token, strings.Repeat(`"name",`, 9)))
 	c.want(422, "data", "POST", "/api/import/preview", `{"data":"!"}`)
 }
 
@@ -246,7 +251,8 @@ func TestImportOverHTTP(t *testing.T) {
 func TestBatch(t *testing.T) {
 	c := open(t)
 	batch := func(pattern string, number, count int, free bool) string {
-		return fmt.Sprintf(`{"pattern":%q,"first":8,"format":"26-bit","facility":42,"number":%d,"count":%d,"free":%t}`, pattern, number, count, free)
+		return fmt.Sprintf(`{"pattern":%q,"first":8,"format":"26-bit","facility":42,"number":%d,"count":%d,"free":%t}`,
+			pattern, number, count, free)
 	}
 	c.want(200, "3 people are added.", "POST", "/api/import/batch", batch("Guest ##", 14001, 3, false))
 	for _, name := range []string{"Guest 08", "Guest 09", "Guest 10"} {
@@ -263,7 +269,9 @@ func TestBatch(t *testing.T) {
 func TestComing(t *testing.T) {
 	c := openAt(t, evening)
 	rev, value := c.read("people", "Emeka Okafor")
-	value["levels"] = []object{{"levelId": c.idOf("levels", "Registrars"), "from": "2026-11-30", "until": "2026-12-04T12:30"}}
+	value["levels"] = []object{
+		{"levelId": c.idOf("levels", "Registrars"), "from": "2026-11-30", "until": "2026-12-04T12:30"},
+	}
 	status, body := c.put(fmt.Sprintf("/api/people/%d", c.idOf("people", "Emeka Okafor")), rev, value)
 	require.Equal(t, 200, status, body)
 	text := c.want(200, "Mon 30 Nov 2026, 00:00", "GET", "/api/coming", "")

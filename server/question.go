@@ -58,7 +58,9 @@ type WhoCan struct {
 
 func (s *Server) question(in *QuestionInput) (Answered, error) {
 	b, now := s.current(), s.now()
-	out := Answered{Question: b.Understand(in.Q, now), Named: []store.Place{}, Places: []store.Place{}, Spells: []SpellLine{}}
+	out := Answered{
+		Question: b.Understand(in.Q, now), Named: []store.Place{}, Places: []store.Place{}, Spells: []SpellLine{},
+	}
 	q := &out.Question
 	corrected := in.Kind != "" || in.Person != 0 || in.Door != 0 || in.From != ""
 	if in.Kind != "" {
@@ -263,7 +265,9 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 		return MatrixShown{}, err
 	}
 	b := s.current()
-	out := MatrixShown{When: when, Columns: []MatrixDoor{}, DoorCount: len(m.Doors), Rows: []MatrixRowLine{}, RowCount: len(m.Rows)}
+	out := MatrixShown{
+		When: when, Columns: []MatrixDoor{}, DoorCount: len(m.Doors), Rows: []MatrixRowLine{}, RowCount: len(m.Rows),
+	}
 	first := min(in.Column, len(m.Doors))
 	last := min(first+in.Doors, len(m.Doors))
 	count := make([]int, len(m.Doors))
@@ -277,10 +281,13 @@ func (s *Server) matrix(in *MatrixInput) (MatrixShown, error) {
 	}
 	for i := first; i < last; i++ {
 		d := m.Doors[i]
-		out.Columns = append(out.Columns, MatrixDoor{d.ID, d.Name, b.TargetWords(site.Target{Kind: site.AtFloor, ID: d.FloorID}), count[i]})
+		out.Columns = append(out.Columns,
+			MatrixDoor{d.ID, d.Name, b.TargetWords(site.Target{Kind: site.AtFloor, ID: d.FloorID}), count[i]})
 	}
 	for _, r := range part(m.Rows, in.Offset, in.Limit) {
-		line := MatrixRowLine{Members: []store.Place{}, Count: len(r.People), Cells: cellText(r.Cells[first:last]), Open: r.Open}
+		line := MatrixRowLine{
+			Members: []store.Place{}, Count: len(r.People), Cells: cellText(r.Cells[first:last]), Open: r.Open,
+		}
 		for _, p := range r.People[:min(len(r.People), 12)] {
 			line.Members = append(line.Members, names(p))
 		}
@@ -298,7 +305,9 @@ func cellText(cells []prove.Cell) string {
 }
 
 // matrixOf works out a whole matrix; names gives what stands for a row's people.
-func (s *Server) matrixOf(in *MatrixInput) (m *prove.Matrix, when string, names func(*site.Person) store.Place, err error) {
+func (s *Server) matrixOf(
+	in *MatrixInput,
+) (m *prove.Matrix, when string, names func(*site.Person) store.Place, err error) {
 	b, z := s.current(), s.firstZone()
 	from := s.now()
 	if in.From != "" {
@@ -332,7 +341,8 @@ func (s *Server) matrixOf(in *MatrixInput) (m *prove.Matrix, when string, names 
 	}
 	m = b.MatrixOf(who, doors, from, to)
 	if in.Sort == "name" {
-		slices.SortStableFunc(m.Rows, func(a, b prove.MatrixRow) int { return cmp.Compare(names(a.People[0]).Name, names(b.People[0]).Name) })
+		slices.SortStableFunc(m.Rows,
+			func(a, b prove.MatrixRow) int { return cmp.Compare(names(a.People[0]).Name, names(b.People[0]).Name) })
 	}
 	return m, when, names, nil
 }
@@ -342,7 +352,8 @@ func (s *Server) matrixDoors(b *prove.Book, in *MatrixInput) []*site.Door {
 	var out []*site.Door
 	for _, d := range b.InOrder() {
 		place := b.TargetWords(site.Target{Kind: site.AtFloor, ID: d.FloorID})
-		if in.DoorID != 0 && d.ID != in.DoorID || folded != "" && !strings.Contains(strings.ToLower(d.Name+"\n"+place), folded) {
+		if in.DoorID != 0 && d.ID != in.DoorID || folded != "" &&
+			!strings.Contains(strings.ToLower(d.Name+"\n"+place), folded) {
 			continue
 		}
 		out = append(out, d)
@@ -390,7 +401,8 @@ func (s *Server) questionRoutes(api huma.API) {
 // matrixCSV sends a whole matrix, every member on a line of their own.
 func (s *Server) matrixCSV(c *gin.Context) {
 	in := MatrixInput{
-		Rows: cmp.Or(c.Query("rows"), "people"), From: c.Query("from"), Span: cmp.Or(c.Query("span"), "moment"), Who: c.Query("who"),
+		Rows: cmp.Or(c.Query("rows"), "people"), From: c.Query("from"), Span: cmp.Or(c.Query("span"), "moment"),
+		Who:  c.Query("who"),
 		Door: c.Query("door"), Sort: cmp.Or(c.Query("sort"), "doors"),
 	}
 	m, when, names, err := s.matrixOf(&in)

@@ -119,7 +119,8 @@ func (s *Server) do(b *prove.Book, d *prove.Deed) error {
 	line := store.Written{At: int64(s.now()), Reaction: r.Name}
 	switch {
 	case d.Rests:
-		words := fmt.Sprintf("%s was set off more than %d times in a minute; it rests until the minute is over", r.Name, site.MostInARow)
+		words := fmt.Sprintf("%s was set off more than %d times in a minute; it rests until the minute is over", r.Name,
+			site.MostInARow)
 		s.tellOwn(b, r, d.Controller, "reaction-rests", "Reaction rests", words, false)
 		return nil
 	case r.Do == site.DoTell:
@@ -158,12 +159,15 @@ func (s *Server) giveOrder(b *prove.Book, x *prove.Ordering) {
 }
 
 // tellOwn stores an event of the server's own, and shows it.
-func (s *Server) tellOwn(b *prove.Book, r *site.Reaction, controller site.ID, kind, headline, detail string, alarm bool) {
+func (s *Server) tellOwn(
+	b *prove.Book, r *site.Reaction, controller site.ID, kind, headline, detail string, alarm bool,
+) {
 	s.reacting.once.Do(func() { s.reacting.told = uint64(s.now()) << 10 })
 	s.reacting.told++
 	e := store.Event{
-		ControllerID: controller, Log: "reactions", Seq: s.reacting.told, At: int64(s.now()), Kind: kind, Outcome: "system", Controller: b.Name(controller),
-		Headline: headline, Detail: detail, Trace: "[]", Zone: b.ControllerZone(controller), Raw: "{}", Alarm: alarm,
+		ControllerID: controller, Log: "reactions", Seq: s.reacting.told, At: int64(s.now()), Kind: kind, Outcome: "system",
+		Controller: b.Name(controller), Headline: headline, Detail: detail, Trace: "[]", Zone: b.ControllerZone(controller),
+		Raw: "{}", Alarm: alarm,
 	}
 	if alarm {
 		e.Outcome = "alarm"
@@ -220,7 +224,8 @@ func (s *Server) tryReaction(ctx context.Context, in *TryReaction) (TriedReactio
 			rests++
 		}
 	}
-	out.Words = fmt.Sprintf("Of %d events of the last %d hours %d would have set it off", len(past), in.Hours, len(out.Followed)-rests)
+	out.Words = fmt.Sprintf("Of %d events of the last %d hours %d would have set it off", len(past), in.Hours,
+		len(out.Followed)-rests)
 	if rests > 0 {
 		out.Words += fmt.Sprintf(", and %d more while it would have rested", rests)
 	}
@@ -281,9 +286,10 @@ func (s *Server) reactionRoutes(api huma.API) {
 	huma.Get(api, "/api/reaction-offer", func(context.Context, *struct{}) (*output[ReactionOffer], error) {
 		return give(reactionOffer(), nil)
 	})
-	huma.Post(api, "/api/rules/reaction", func(_ context.Context, in *struct{ Body site.Reaction }) (*output[prove.ReactionMeaning], error) {
-		return give(s.current().MeaningOfReaction(&in.Body), nil)
-	})
+	huma.Post(api, "/api/rules/reaction",
+		func(_ context.Context, in *struct{ Body site.Reaction }) (*output[prove.ReactionMeaning], error) {
+			return give(s.current().MeaningOfReaction(&in.Body), nil)
+		})
 	huma.Register(api, huma.Operation{OperationID: "tryReaction", Method: http.MethodPost, Path: "/api/rules/reaction-try",
 		Summary: "What would have followed from the events of the last hours"},
 		func(ctx context.Context, in *struct{ Body TryReaction }) (*output[TriedReaction], error) {

@@ -32,7 +32,8 @@ func TestReactionsAcross(t *testing.T) {
 		body, _ := io.ReadAll(r.Body)
 		mu.Lock()
 		defer mu.Unlock()
-		if r.Header.Get("X-Keystone-Signature") != "sha256="+server.Sign(secret, []byte(r.Header.Get("X-Keystone-Time")+"."+string(body))) {
+		if r.Header.Get("X-Keystone-Signature") != "sha256="+server.Sign(secret,
+			[]byte(r.Header.Get("X-Keystone-Time")+"."+string(body))) {
 			calls = append(calls, "forged")
 		}
 		calls = append(calls, string(body))
@@ -58,16 +59,19 @@ func TestReactionsAcross(t *testing.T) {
 	silent := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { <-deaf }))
 	defer silent.Close()
 	defer close(deaf)
-	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": hook.URL}, map[string]any{"name": "Deaf", "url": silent.URL}}
+	settings.Value["callouts"] = []any{map[string]any{"name": "Porter", "url": hook.URL},
+		map[string]any{"name": "Deaf", "url": silent.URL}}
 	c.want(200, "", "PUT", "/api/settings", put())
 
 	water := fmt.Sprintf(`"when":"input-active","inputIds":[%d],"scheduleId":%d,"at":[],"to":[],"sourceIds":[],"outputIds":[]`, c.id("Water on the floor"), c.id("Always"))
-	c.want(422, "is no address that is allowed", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Nobody",`+water+`}`)
+	c.want(422, "is no address that is allowed", "POST", "/api/reactions",
+		`{"id":0,"name":"Call","do":"call","address":"Nobody",`+water+`}`)
 	c.want(200, "", "POST", "/api/reactions", `{"id":0,"name":"Call","do":"call","address":"Porter",`+water+`}`)
 	c.want(200, "", "POST", "/api/reactions", `{"id":0,"name":"Call nobody","do":"call","address":"Deaf",`+water+`}`)
 	c.want(200, "Needs the server, which tells North riser.", "GET", "/api/reactions-in-words", "")
 
-	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/hand", c.id("Collections room")), `{"do":"close","at":"1/i1"}`)
+	c.want(204, "", "POST", fmt.Sprintf("/api/controllers/%d/hand", c.id("Collections room")),
+		`{"do":"close","at":"1/i1"}`)
 	c.sees("/api/lines", "Water on the floor of the collections")
 	c.sees("/api/calls", `"answer":"200 OK`)
 	mu.Lock()
@@ -86,9 +90,11 @@ func TestReactionsAreChecked(t *testing.T) {
 		return fmt.Sprintf(`{"id":0,"name":%q,"when":%q,"do":%q,"mode":"free","at":%s,"to":%s,"scheduleId":%d,"inputIds":[],"sourceIds":[],"outputIds":[]}`,
 			name, when, do, place, place, c.id("Always"))
 	}
-	c.want(422, "it would set itself off for ever: Again (hold Tide hall free until it is let go)", "POST", "/api/reactions", body("Again", "hold", "hold"))
+	c.want(422, "it would set itself off for ever: Again (hold Tide hall free until it is let go)", "POST",
+		"/api/reactions", body("Again", "hold", "hold"))
 	c.want(200, "", "POST", "/api/reactions", body("To and fro", "hold", "back"))
-	c.want(422, "these would set each other off for ever: Fro and to (hold Tide hall free until it is let go) → To and fro (let Tide hall go, back to plan) → Fro and to",
+	c.want(422,
+		"these would set each other off for ever: Fro and to (hold Tide hall free until it is let go) → To and fro (let Tide hall go, back to plan) → Fro and to",
 		"POST", "/api/reactions", body("Fro and to", "hold-ended", "hold"))
 
 	try := `{"hours":48,"reaction":` + body("Tried", "granted", "release") + `}`
@@ -101,7 +107,8 @@ func TestReactionsAreChecked(t *testing.T) {
 func TestReactionToOccupancy(t *testing.T) {
 	c := openAt(t, evening)
 	c.want(422, "choose the area", "POST", "/api/reactions", occupied(0, c.id("Always")))
-	c.want(200, "When 1 person is inside Staff side", "POST", "/api/rules/reaction", occupied(c.id("Staff side"), c.id("Always")))
+	c.want(200, "When 1 person is inside Staff side", "POST", "/api/rules/reaction",
+		occupied(c.id("Staff side"), c.id("Always")))
 	c.want(200, "", "POST", "/api/reactions", occupied(c.id("Staff side"), c.id("Always")))
 	_, present := c.card("Petra Tarn")
 	for _, do := range []string{`{"do":"clock","clock":"2026-11-23 18:00"}`, present, `{"do":"open"}`, `{"do":"close"}`} {

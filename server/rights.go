@@ -61,7 +61,8 @@ func (s *Server) rightsOf(b *prove.Book, in *RightsInput) (people []*site.Person
 			people = append(people, p)
 		}
 	}
-	slices.SortStableFunc(people, func(a, b *site.Person) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	slices.SortStableFunc(people,
+		func(a, b *site.Person) int { return cmp.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
 	return people, s.matrixDoors(b, &MatrixInput{Door: in.Door})
 }
 
@@ -81,7 +82,9 @@ func (s *Server) rights(in *RightsInput) RightsShown {
 		out.Total = len(doors)
 		doors = part(doors, in.Offset, in.Limit)
 		for _, d := range doors {
-			begin(d.ID, RightsGroup{Place: store.Place{ID: d.ID, Kind: "door", Name: d.Name}, Floor: floorWords(b, d), Lines: []RightLine{}})
+			begin(d.ID, RightsGroup{
+				Place: store.Place{ID: d.ID, Kind: "door", Name: d.Name}, Floor: floorWords(b, d), Lines: []RightLine{},
+			})
 		}
 	}
 	controllers, last := map[site.ID]bool{}, map[site.ID]site.ID{}
@@ -130,7 +133,8 @@ func (s *Server) rightsCSV(c *gin.Context) {
 	in := RightsInput{By: cmp.Or(c.Query("by"), "door"), Who: c.Query("who"), Door: c.Query("door")}
 	b := s.current()
 	people, doors := s.rightsOf(b, &in)
-	c.Header("Content-Disposition", `attachment; filename="rights-by-`+map[bool]string{true: "person", false: "door"}[in.By == "person"]+`.csv"`)
+	c.Header("Content-Disposition", `attachment; filename="rights-by-`+map[bool]string{true: "person",
+		false: "door"}[in.By == "person"]+`.csv"`)
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	list := b.RightsByDoor
 	if in.By == "person" {
@@ -141,7 +145,8 @@ func (s *Server) rightsCSV(c *gin.Context) {
 			return
 		}
 		for r := range list(people, doors) {
-			if !yield([]string{r.Door.Name, floorWords(b, r.Door), r.Person.Name, r.Person.Number, r.Schedule, r.Level, r.By, r.Dates}) {
+			if !yield([]string{r.Door.Name, floorWords(b, r.Door), r.Person.Name, r.Person.Number, r.Schedule, r.Level, r.By,
+				r.Dates}) {
 				return
 			}
 		}

@@ -43,7 +43,10 @@ type DoorRef struct {
 
 func (s *Server) rulesOverview() RulesOverview {
 	b := s.current()
-	out := RulesOverview{Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{}, Screenings: []RuleRow{}, Emergencies: []RuleRow{}, AlarmAreas: []RuleRow{}, Reactions: []RuleRow{}}
+	out := RulesOverview{
+		Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{},
+		Screenings: []RuleRow{}, Emergencies: []RuleRow{}, AlarmAreas: []RuleRow{}, Reactions: []RuleRow{},
+	}
 	doors := func(ids []site.ID) []DoorRef {
 		list := make([]DoorRef, len(ids))
 		for i, id := range ids {
@@ -59,22 +62,29 @@ func (s *Server) rulesOverview() RulesOverview {
 	}
 	for i := range c.Interlocks {
 		x := &c.Interlocks[i]
-		out.Interlocks = append(out.Interlocks, RuleRow{x.ID, x.Name, b.InterlockWords(x), s.blocks(x), x.Off, doors(x.DoorIDs)})
+		out.Interlocks = append(out.Interlocks, RuleRow{x.ID, x.Name, b.InterlockWords(x), s.blocks(x), x.Off,
+			doors(x.DoorIDs)})
 	}
 	for i := range c.Doors {
 		if d := &c.Doors[i]; d.Toggle != nil {
-			out.Toggles = append(out.Toggles, RuleRow{d.ID, d.Name, b.ToggleWords(d.Toggle), "", d.Toggle.Off, doors([]site.ID{d.ID})})
+			out.Toggles = append(out.Toggles, RuleRow{d.ID, d.Name, b.ToggleWords(d.Toggle), "", d.Toggle.Off,
+				doors([]site.ID{d.ID})})
 		}
 	}
 	for _, a := range s.areasNow() {
-		row := RuleRow{ID: a.ID, Name: a.Name, Words: a.Words, Note: counted(a.Inside, "person is", "people are") + " inside now.", Doors: []DoorRef{}}
+		row := RuleRow{
+			ID: a.ID, Name: a.Name, Words: a.Words, Note: counted(a.Inside, "person is", "people are") + " inside now.",
+			Doors: []DoorRef{},
+		}
 		for _, w := range a.Ways {
 			row.Doors = append(row.Doors, w.DoorRef)
 		}
 		out.Areas = append(out.Areas, row)
 	}
 	for _, x := range s.screeningsNow() {
-		out.Screenings = append(out.Screenings, RuleRow{x.ID, x.Name, x.Words, fmt.Sprintf("%d of %s cleared now.", x.Cleared, counted(x.Count, "person", "people")), x.Off, append(x.Desks, x.Passing...)})
+		out.Screenings = append(out.Screenings,
+			RuleRow{x.ID, x.Name, x.Words, fmt.Sprintf("%d of %s cleared now.", x.Cleared, counted(x.Count, "person", "people")),
+				x.Off, append(x.Desks, x.Passing...)})
 	}
 	for _, x := range s.emergenciesNow() {
 		note := ""
@@ -86,7 +96,9 @@ func (s *Server) rulesOverview() RulesOverview {
 	out.AlarmAreas, out.Reactions = s.alarmAreaRows(b), reactionRows(b)
 	for i := range c.Groups {
 		g := &c.Groups[i]
-		out.Groups = append(out.Groups, RuleRow{ID: g.ID, Name: g.Name, Words: counted(len(c.Members(g)), "person", "people"), Doors: []DoorRef{}})
+		out.Groups = append(out.Groups, RuleRow{
+			ID: g.ID, Name: g.Name, Words: counted(len(c.Members(g)), "person", "people"), Doors: []DoorRef{},
+		})
 	}
 	return out
 }
@@ -168,7 +180,9 @@ func (s *Server) ruleRoutes(api huma.API) {
 	}
 	huma.Register(api, op("rules", http.MethodGet, "/api/rules", "Every rule as a sentence"),
 		func(context.Context, *struct{}) (*output[RulesOverview], error) { return give(s.rulesOverview(), nil) })
-	huma.Register(api, op("rulesAtDoor", http.MethodGet, "/api/doors/{id}/rules", "The rules at a door, in the order in which they are checked"),
+	huma.Register(api,
+		op("rulesAtDoor", http.MethodGet, "/api/doors/{id}/rules",
+			"The rules at a door, in the order in which they are checked"),
 		func(_ context.Context, in *idInput) (*output[[]prove.RuleLine], error) {
 			return give(orNone(s.current().RulesAt(in.ID)), nil)
 		})
@@ -182,7 +196,8 @@ func (s *Server) ruleRoutes(api huma.API) {
 			}
 			return give(site.UsualRules(in.Door, always), nil)
 		})
-	huma.Register(api, op("proofsMeaning", http.MethodPost, "/api/rules/proofs", "What a rule of several proofs would mean"),
+	huma.Register(api,
+		op("proofsMeaning", http.MethodPost, "/api/rules/proofs", "What a rule of several proofs would mean"),
 		func(_ context.Context, in *struct{ Body site.Proofs }) (*output[prove.ProofsMeaning], error) {
 			return give(s.current().MeaningOf(&in.Body), nil)
 		})

@@ -22,9 +22,13 @@ func (s *Server) hardwareCSV(c *gin.Context) {
 	c.Header("Content-Disposition", `attachment; filename="hardware-schedule.csv"`)
 	c.Header("Content-Type", "text/csv; charset=utf-8")
 	c.Status(http.StatusOK)
-	rows := [][]string{{"Door", "Place", "Controller", "Readers", "Lock", "Without power", "Contact", "Exit request", "Terminals", "Timings", "Factory values"}}
+	rows := [][]string{
+		{"Door", "Place", "Controller", "Readers", "Lock", "Without power", "Contact", "Exit request", "Terminals", "Timings",
+			"Factory values"},
+	}
 	for _, r := range s.current().Config.Rows() {
-		rows = append(rows, []string{r.Door, r.Place, r.Controller, r.Readers, r.Lock, r.Power, r.Contact, r.Exit, r.Terminals, r.Timings,
+		rows = append(rows, []string{r.Door, r.Place, r.Controller, r.Readers, r.Lock, r.Power, r.Contact, r.Exit,
+			r.Terminals, r.Timings,
 			strings.Join(r.Factory, ", ")})
 	}
 	if err := csvlist.Write(c.Writer, rows); err != nil {
@@ -50,8 +54,9 @@ func (s *Server) formats() []FormatShown {
 	c := s.current().Config
 	out := []FormatShown{}
 	for _, f := range c.Settings.AllFormats() {
-		x := FormatShown{Name: f.Name, BuiltIn: cards.ByName(f.Name) != nil, Bits: f.Len, Facilities: []uint64{}, Layout: site.LayoutOf(f),
-			Used: c.FormatUsedBy(f.Name), Words: formatWords(f)}
+		x := FormatShown{Name: f.Name, BuiltIn: cards.ByName(f.Name) != nil, Bits: f.Len, Facilities: []uint64{},
+			Layout: site.LayoutOf(f),
+			Used:   c.FormatUsedBy(f.Name), Words: formatWords(f)}
 		if f.Facility.Len > 0 {
 			x.MostFacility = f.Most(f.Facility)
 		}
@@ -106,7 +111,10 @@ func (s *Server) decode(text string, own *site.OwnFormat) (Decoded, error) {
 	c := s.current().Config
 	accepts := c.Settings.Accepts(nil)
 	r := cards.Decode(&b, accepts)
-	out := Decoded{Bits: b.String(), Words: r.Explain(accepts), Fits: r.Fault == cards.Fits, Tried: []DecodedBy{}, Proposed: site.ProposeFormat(b.N)}
+	out := Decoded{
+		Bits: b.String(), Words: r.Explain(accepts), Fits: r.Fault == cards.Fits, Tried: []DecodedBy{},
+		Proposed: site.ProposeFormat(b.N),
+	}
 	list := c.Settings.AllFormats()
 	if own != nil {
 		f, faults := own.Compile()
@@ -139,7 +147,8 @@ func (s *Server) formatRoutes(api huma.API) {
 	huma.Get(api, "/api/hardware-schedule", func(context.Context, *struct{}) (*output[[]site.HardwareRow], error) {
 		return give(s.current().Config.Rows(), nil)
 	})
-	huma.Get(api, "/api/formats", func(context.Context, *struct{}) (*output[[]FormatShown], error) { return give(s.formats(), nil) })
+	huma.Get(api, "/api/formats",
+		func(context.Context, *struct{}) (*output[[]FormatShown], error) { return give(s.formats(), nil) })
 	huma.Post(api, "/api/door-course", func(_ context.Context, in *struct{ Body site.Door }) (*output[DoorCourse], error) {
 		in.Body.Name = cmp.Or(in.Body.Name, "-")
 		if faults := in.Body.Check(); len(faults) > 0 {

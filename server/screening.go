@@ -79,7 +79,9 @@ func (s *Server) screened(u *unit, events []store.Event) {
 		}
 		switch e.Kind {
 		case pass.WasCleared:
-			c := pass.Clearance{Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: u.id, Seq: e.Pass}
+			c := pass.Clearance{
+				Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: u.id, Seq: e.Pass,
+			}
 			b := s.current()
 			list = append(list, screening.ByClock(c, b.Config.Screening(c.Screening), b.Clock(u.id), -drift))
 		case pass.WasGranted, pass.WasRefused:
@@ -108,7 +110,8 @@ func factOf(e *store.Event, kinds ...pass.Kind) (f pass.Fact, ok bool) {
 }
 
 func (s *Server) isDesk(door site.ID) bool {
-	return slices.ContainsFunc(s.current().Config.Screenings, func(x site.Screening) bool { return slices.Contains(x.DeskIDs, door) })
+	return slices.ContainsFunc(s.current().Config.Screenings,
+		func(x site.Screening) bool { return slices.Contains(x.DeskIDs, door) })
 }
 
 // keepClearances keeps who is cleared, where that is later than what is known, and tells every other controller.
@@ -216,8 +219,9 @@ func (s *Server) screeningsNow() []ScreeningNow {
 	b, now, out := s.current(), s.now(), []ScreeningNow{}
 	for i := range b.Config.Screenings {
 		x := &b.Config.Screenings[i]
-		n := ScreeningNow{ID: x.ID, Name: x.Name, Words: b.ScreeningWords(x), Off: x.Off, LogOnly: x.LogOnly, People: []SomeoneStands{},
-			Desks: s.refs(x.DeskIDs), Passing: s.refs(x.PassIDs), Wrong: orNone(b.Config.CheckScreening(x))}
+		n := ScreeningNow{ID: x.ID, Name: x.Name, Words: b.ScreeningWords(x), Off: x.Off, LogOnly: x.LogOnly,
+			People: []SomeoneStands{},
+			Desks:  s.refs(x.DeskIDs), Passing: s.refs(x.PassIDs), Wrong: orNone(b.Config.CheckScreening(x))}
 		type under struct {
 			person *site.Person
 			until  hours.Instant // Never + 1: not cleared
@@ -264,7 +268,8 @@ func (s *Server) deskNow(door site.ID) []Presented {
 		if b.Door(d) == nil || b.Config.Person(p.person) == nil {
 			continue
 		}
-		out = append(out, Presented{DoorRef{d, b.Name(d)}, s.placeOfPerson(b, p.person), b.When(d, now, p.at), fmt.Sprintf("%016d", p.at), s.standings(p.person)})
+		out = append(out, Presented{DoorRef{d, b.Name(d)}, s.placeOfPerson(b, p.person), b.When(d, now, p.at),
+			fmt.Sprintf("%016d", p.at), s.standings(p.person)})
 	}
 	slices.SortFunc(out, func(a, b Presented) int { return cmp.Compare(b.Key, a.Key) })
 	return out
@@ -287,7 +292,9 @@ func (s *Server) clear(ctx context.Context, who string, in *ClearAsked) ([]Scree
 	var list []pass.Clearance
 	for i, id := range in.People {
 		if !x.Has(b.Config.Person(id)) {
-			return nil, &store.Taken{Field: "people", Words: b.Name(id) + " is not under " + x.Name + "; put them or their department into it first"}
+			return nil, &store.Taken{
+				Field: "people", Words: b.Name(id) + " is not under " + x.Name + "; put them or their department into it first",
+			}
 		}
 		c := screening.Clear(x, id, b.ClockOf(x), now, who)
 		if in.Withdraw {
@@ -335,7 +342,8 @@ func (s *Server) screeningRoutes(api huma.API) {
 		}) (*output[[]Presented], error) {
 			return give(s.deskNow(in.Door), nil)
 		})
-	huma.Register(api, op("standings", http.MethodGet, "/api/people/{id}/screenings", "How somebody stands with what screens them"),
+	huma.Register(api, op("standings", http.MethodGet, "/api/people/{id}/screenings",
+		"How somebody stands with what screens them"),
 		func(_ context.Context, in *idInput) (*output[[]prove.Standing], error) {
 			return give(s.standings(in.ID), nil)
 		})

@@ -129,10 +129,14 @@ func testDoor(d *site.Door, st *link.Status) []TestLine {
 
 // testContact asks for a closed door, and says what it means where the screen says otherwise.
 func testContact(d *site.Door, at point.Address, says point.Level) TestLine {
-	l := TestLine{Place: d.Name, What: "Contact", OK: says == point.Normal, Words: "says the door is closed", Door: d.ID, At: at.String()}
+	l := TestLine{
+		Place: d.Name, What: "Contact", OK: says == point.Normal, Words: "says the door is closed", Door: d.ID,
+		At: at.String(),
+	}
 	switch {
 	case says.Fault():
-		l.Words, l.Mend = "its wire is "+says.String(), "Mend the wire at "+at.String()+"; until then nobody knows whether the door is open."
+		l.Words, l.Mend = "its wire is "+says.String(),
+			"Mend the wire at "+at.String()+"; until then nobody knows whether the door is open."
 	case !l.OK:
 		l.Words = "says the door is open"
 		l.Mend = "Close the door, then test again. If it is closed already, the screen says open while the door is closed, and closed while it is open: the contact is wired the other way."
@@ -142,19 +146,26 @@ func testContact(d *site.Door, at point.Address, says point.Level) TestLine {
 }
 
 func testExit(d *site.Door, at point.Address, says point.Level) TestLine {
-	l := TestLine{Place: d.Name, What: "Exit request", OK: says == point.Normal, Words: "at rest", Door: d.ID, At: at.String()}
+	l := TestLine{
+		Place: d.Name, What: "Exit request", OK: says == point.Normal, Words: "at rest", Door: d.ID, At: at.String(),
+	}
 	switch {
 	case says.Fault():
-		l.Words, l.Mend = "its wire is "+says.String(), "Mend the wire at "+at.String()+"; until then the exit request does nothing."
+		l.Words, l.Mend = "its wire is "+says.String(),
+			"Mend the wire at "+at.String()+"; until then the exit request does nothing."
 	case !l.OK:
-		l.Words, l.Mend = "is pressed", "Let go of the button. If nobody presses it, it is wired the other way: change its wiring in the door's build."
+		l.Words, l.Mend = "is pressed",
+			"Let go of the button. If nobody presses it, it is wired the other way: change its wiring in the door's build."
 	}
 	return l
 }
 
 // testPower says how a controller is fed, and whether its box is closed.
 func testPower(name string, st *link.Status) []TestLine {
-	power := TestLine{Place: name, What: "Power", OK: !st.MainsLost && !st.BatteryLow, Words: fmt.Sprintf("mains are there, battery %.1f V", float64(st.Millivolts)/1000)}
+	power := TestLine{
+		Place: name, What: "Power", OK: !st.MainsLost && !st.BatteryLow,
+		Words: fmt.Sprintf("mains are there, battery %.1f V", float64(st.Millivolts)/1000),
+	}
 	switch {
 	case st.MainsLost:
 		power.Words, power.Mend = "it is on its battery", "Look at the mains fuse of its supply."

@@ -350,7 +350,9 @@ func (s *Server) sendOnce(ctx context.Context, x sending, u *unit) error {
 }
 
 // carry sends sections, verifies what the controller says that it holds then, and records it as sent.
-func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image.Section, names string, asked int64) (size int, err error) {
+func (s *Server) carry(
+	ctx context.Context, x sending, u *unit, sections []image.Section, names string, asked int64,
+) (size int, err error) {
 	want := image.Root(image.Heads(sections))
 	got, err := u.keeper.Load(ctx, sections, x.whole, func(sent, of int) {
 		size = of
@@ -367,7 +369,8 @@ func (s *Server) carry(ctx context.Context, x sending, u *unit, sections []image
 	if got != want {
 		return size, fmt.Errorf("it says that it holds %.8s…, not %.8s…", got, want)
 	}
-	if err := s.Store.SetSent(ctx, x.who, u.id, s.current().Name(u.id), image.Pack(sections), want, names, asked); err != nil {
+	if err := s.Store.SetSent(ctx, x.who, u.id, s.current().Name(u.id), image.Pack(sections), want, names,
+		asked); err != nil {
 		return size, fmt.Errorf("not recorded: %w", err)
 	}
 	s.mu.Lock()

@@ -182,7 +182,8 @@ func TestEnrolmentIsNoAlarm(t *testing.T) {
 	}
 	// presented waits until as many events tell of a card, and counts those that are alarms.
 	presented := func(door int64, number, events int) (alarms int) {
-		c.want(200, "", "POST", fmt.Sprintf("/api/bench/%d", door), fmt.Sprintf(`{"do":"present","facility":42,"number":%d}`, number))
+		c.want(200, "", "POST", fmt.Sprintf("/api/bench/%d", door),
+			fmt.Sprintf(`{"do":"present","facility":42,"number":%d}`, number))
 		require.Eventually(t, func() bool {
 			var seen int
 			seen, alarms = 0, 0

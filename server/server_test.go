@@ -233,7 +233,8 @@ func TestBadInput(t *testing.T) {
 func TestStrangersAndGuessers(t *testing.T) {
 	c := open(t)
 	stranger := &client{t: t, http: &http.Client{}, url: c.url}
-	for _, path := range []string{"/api/overview", "/api/doors", "/api/live", "/api/site-file", "/api/history", "/api/openapi.json"} {
+	for _, path := range []string{"/api/overview", "/api/doors", "/api/live", "/api/site-file", "/api/history",
+		"/api/openapi.json"} {
 		status, _ := stranger.call("GET", path, "")
 		assert.Equal(t, 401, status, path)
 	}
@@ -329,10 +330,12 @@ func TestSelfTestFindsWhatIsWrong(t *testing.T) {
 	play(`{"do":"press"}`)
 	play(`{"do":"reader-unplug"}`)
 	play(`{"do":"clock","clock":"2030-01-01 00:00"}`)
-	assert.Equal(t, []string{"South riser, Clock", "Reading room, Reader in", "Reading room, Contact", "Reading room, Exit request"}, bad())
+	assert.Equal(t, []string{"South riser, Clock", "Reading room, Reader in", "Reading room, Contact",
+		"Reading room, Exit request"}, bad())
 	status, _ := c.call("POST", fmt.Sprintf("/api/controllers/%d/set-clock", box), "")
 	assert.Equal(t, 204, status)
 	assert.NotContains(t, bad(), "South riser, Clock")
 	play(`{"do":"unplug"}`)
-	require.Eventually(t, func() bool { b := bad(); return len(b) == 1 && b[0] == "South riser, Reachable" }, 5*time.Second, 20*time.Millisecond)
+	require.Eventually(t, func() bool { b := bad(); return len(b) == 1 && b[0] == "South riser, Reachable" },
+		5*time.Second, 20*time.Millisecond)
 }

@@ -171,15 +171,19 @@ func (s *Server) successor(v rack.View, a Adoption) (site.Controller, rack.View,
 	}
 	for _, x := range c.Controllers {
 		if x.Serial == v.Serial && x.ID != was.ID {
-			return *was, v, say(&store.Taken{Field: "replaces", Words: v.Serial + " is in service as " + x.Name + "; choose one that is free"})
+			return *was, v, say(&store.Taken{
+				Field: "replaces", Words: v.Serial + " is in service as " + x.Name + "; choose one that is free",
+			})
 		}
 	}
 	next := *was
 	next.Serial, next.Model, next.Ports, next.People = v.Serial, v.Model, v.Ports, v.People
 	for _, u := range c.Uses(was.ID) {
 		if !next.Has(u.At) {
-			return next, v, say(&store.Taken{Field: "replaces", Words: fmt.Sprintf("a %s has no terminal %s, where the %s of %s is; choose a larger model",
-				v.Model, u.At, u.Role, u.Name)})
+			return next, v,
+				say(&store.Taken{Field: "replaces",
+					Words: fmt.Sprintf("a %s has no terminal %s, where the %s of %s is; choose a larger model",
+						v.Model, u.At, u.Role, u.Name)})
 		}
 	}
 	return next, v, nil

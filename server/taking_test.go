@@ -63,7 +63,8 @@ func TestTakingIntoService(t *testing.T) {
 	status, body = c.call("POST", "/api/found/AK-1007/confirm", adoption+fmt.Sprintf(`,"code":%q}`, compare.Code))
 	assert.Equal(t, 409, status, "once is enough: %s", body)
 
-	status, body = c.call("POST", "/api/found/AK-1008/take-into-service", `{"name":"Shed","siteId":1,"zone":"America/Halifax"}`)
+	status, body = c.call("POST", "/api/found/AK-1008/take-into-service",
+		`{"name":"Shed","siteId":1,"zone":"America/Halifax"}`)
 	require.Equal(t, 200, status, body)
 	status, _ = c.call("DELETE", "/api/found/AK-1008/taking", "")
 	assert.Equal(t, 204, status)
@@ -77,7 +78,8 @@ func TestClientGoesAwayWhileTaking(t *testing.T) {
 	c := open(t)
 	for try := range 12 {
 		ctx, cancel := context.WithTimeout(context.Background(), time.Duration(try)*time.Millisecond)
-		req, err := http.NewRequestWithContext(ctx, "POST", c.url+"/api/found/AK-1007/take-into-service", strings.NewReader(adoption+`}`))
+		req, err := http.NewRequestWithContext(ctx, "POST", c.url+"/api/found/AK-1007/take-into-service",
+			strings.NewReader(adoption+`}`))
 		require.NoError(t, err)
 		req.Header.Set("Content-Type", "application/json")
 		if r, err := c.http.Do(req); err == nil {
@@ -124,7 +126,8 @@ func (c *client) another(password string) (*client, int) {
 }
 
 func (c *client) socket() *websocket.Conn {
-	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(c.url, "http")+"/api/live", &websocket.DialOptions{HTTPClient: c.http})
+	conn, _, err := websocket.Dial(context.Background(), "ws"+strings.TrimPrefix(c.url, "http")+"/api/live",
+		&websocket.DialOptions{HTTPClient: c.http})
 	require.NoError(c.t, err)
 	c.t.Cleanup(func() { conn.CloseNow() })
 	return conn
@@ -194,7 +197,8 @@ func TestTokensAreStoredHashed(t *testing.T) {
 	status, body := c.call("POST", "/api/first-administrator", `{"name":"Robin","password":"low tide at noon"}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "the code that the server wrote into its log")
-	status, body = c.call("POST", "/api/first-administrator", `{"name":"Robin","password":"low tide at noon","code":"k7qm2xdp"}`)
+	status, body = c.call("POST", "/api/first-administrator",
+		`{"name":"Robin","password":"low tide at noon","code":"k7qm2xdp"}`)
 	require.Equal(t, 200, status, body)
 	data, err := st.SessionsOf(context.Background(), "Robin")
 	require.NoError(t, err)
@@ -224,7 +228,8 @@ func TestFullDisk(t *testing.T) {
 	require.NoError(t, err)
 	var body string
 	for i := range 200 {
-		status, body = c.call("POST", "/api/sites", fmt.Sprintf(`{"id":0,"name":"Pier %d %s","zone":"UTC"}`, i, strings.Repeat("x", 60)))
+		status, body = c.call("POST", "/api/sites",
+			fmt.Sprintf(`{"id":0,"name":"Pier %d %s","zone":"UTC"}`, i, strings.Repeat("x", 60)))
 		if status != 200 {
 			break
 		}
@@ -257,7 +262,8 @@ func TestWordsOfBadBodies(t *testing.T) {
 	status, body := c.call("GET", fmt.Sprintf("/api/regions/CA-NS?from=2026&to=2026&sites=%d", c.id("Main house")), "")
 	assert.Equal(t, 200, status, body)
 	assert.Contains(t, body, "Labour Day")
-	status, body = c.call("POST", fmt.Sprintf("/api/bench/%d", c.id("Quay entrance")), `{"do":"clock","clock":"9999-01-01 00:00"}`)
+	status, body = c.call("POST", fmt.Sprintf("/api/bench/%d", c.id("Quay entrance")),
+		`{"do":"clock","clock":"9999-01-01 00:00"}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "from 2000 to 2099")
 }

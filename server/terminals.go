@@ -138,7 +138,10 @@ func boardOf(c *site.Controller, n uint8, uses map[point.Address]site.Use) Board
 	}
 	i := slices.IndexFunc(c.Expanders, func(e site.Expander) bool { return e.Address == int(n) })
 	e := c.Expanders[i]
-	return BoardShown{Number: int(n), Kind: e.Kind, Title: fmt.Sprintf("Expander · %s · address %d", expanderWords[e.Kind], n), Note: e.Name}
+	return BoardShown{
+		Number: int(n), Kind: e.Kind, Title: fmt.Sprintf("Expander · %s · address %d", expanderWords[e.Kind], n),
+		Note: e.Name,
+	}
 }
 
 var expanderWords = map[site.ExpanderKind]string{
@@ -155,9 +158,12 @@ func label(at point.Address) string {
 }
 
 // terminalShown says what is on a terminal and what it says now.
-func terminalShown(c *site.Config, x *site.Controller, at point.Address, uses map[point.Address]site.Use, st *link.Status,
+func terminalShown(c *site.Config, x *site.Controller, at point.Address, uses map[point.Address]site.Use,
+	st *link.Status,
 	online bool) TerminalShown {
-	t := TerminalShown{At: at.String(), Label: label(at), Kind: kindNames[at.Kind], Said: site.Said{State: "unknown", Words: ""}}
+	t := TerminalShown{
+		At: at.String(), Label: label(at), Kind: kindNames[at.Kind], Said: site.Said{State: "unknown", Words: ""},
+	}
 	u, used := uses[at]
 	if used {
 		t.Use = &u
@@ -201,7 +207,8 @@ func readerShown(t *TerminalShown, d *site.Door, at point.Address, st *link.Stat
 		case !t.Powered:
 			t.Said, t.Detail = site.Said{State: "fault", Words: "no power"}, "Its power was cut from here. Give it back below."
 		case !answers:
-			t.Said, t.Detail = site.Said{State: "fault", Words: "no answer"}, "Look at its cable and power. Until it answers, nobody passes by it."
+			t.Said, t.Detail = site.Said{State: "fault", Words: "no answer"},
+				"Look at its cable and power. Until it answers, nobody passes by it."
 		case slices.Contains(st.Opened, at):
 			t.Said, t.Detail = site.Said{State: "fault", Words: "cover open"}, "Somebody has opened its cover. Go and look."
 		default:
@@ -221,7 +228,9 @@ func readerShown(t *TerminalShown, d *site.Door, at point.Address, st *link.Stat
 	}
 }
 
-func inputShown(t *TerminalShown, c *site.Config, x *site.Controller, d *site.Door, at point.Address, st *link.Status, online bool) {
+func inputShown(
+	t *TerminalShown, c *site.Config, x *site.Controller, d *site.Door, at point.Address, st *link.Status, online bool,
+) {
 	var wire point.Wire
 	role := ""
 	if t.Use != nil {
@@ -248,9 +257,11 @@ func inputShown(t *TerminalShown, c *site.Config, x *site.Controller, d *site.Do
 	}
 	t.Said, t.Measures = site.SaysInput(role, wire, circuit), site.Ohms(circuit, x.Resistor)
 	if t.State == "fault" {
-		t.Detail = "A wire that is " + t.Words + " is a fault, not a door that opens or a button that is pressed. Until it is mended nothing is known of what it leads to."
+		t.Detail = "A wire that is " + t.Words +
+			" is a fault, not a door that opens or a button that is pressed. Until it is mended nothing is known of what it leads to."
 		if role == "contact" {
-			t.Detail = "A wire that is " + t.Words + " is a fault, not an open door. The door cannot be forced or held open until it is mended."
+			t.Detail = "A wire that is " + t.Words +
+				" is a fault, not an open door. The door cannot be forced or held open until it is mended."
 		}
 	}
 }
@@ -261,7 +272,9 @@ func powerShown(st *link.Status, online bool) []TerminalShown {
 		return []TerminalShown{}
 	}
 	one := func(name string, bad bool, words [2]string, detail string) TerminalShown {
-		t := TerminalShown{At: strings.ToLower(name), Label: name, Kind: "power", Said: site.Said{State: "rest", Words: words[0]}}
+		t := TerminalShown{
+			At: strings.ToLower(name), Label: name, Kind: "power", Said: site.Said{State: "rest", Words: words[0]},
+		}
 		if bad {
 			t.Said, t.Detail = site.Said{State: "fault", Words: words[1]}, detail
 		}
@@ -362,10 +375,12 @@ func (s *Server) terminalRoutes(api huma.API) {
 		}
 		return give(s.current().Config.Choices(in.ID, at), nil)
 	})
-	huma.Post(api, "/api/terminals/move", func(ctx context.Context, in *struct{ Body MoveTerminal }) (*output[Moved], error) {
+	huma.Post(api, "/api/terminals/move", func(ctx context.Context, in *struct{ Body MoveTerminal }) (*output[Moved],
+		error) {
 		return give(s.moveTerminal(ctx, in.Body))
 	})
-	huma.Post(api, "/api/terminals/take-off", func(ctx context.Context, in *struct{ Body site.Wish }) (*output[Moved], error) {
+	huma.Post(api, "/api/terminals/take-off", func(ctx context.Context, in *struct{ Body site.Wish }) (*output[Moved],
+		error) {
 		return give(s.takeOff(ctx, in.Body))
 	})
 	atTerminal := func(path, op string, words string, fill func(t *link.Terminal, on bool)) {

@@ -24,7 +24,9 @@ func smallBook() *prove.Book {
 		Settings:    site.DefaultSettings(),
 		Controllers: []site.Controller{{ID: 9, Name: "Riser"}},
 		Doors:       []site.Door{{ID: 1, Name: "Gate", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
-		Plans:       []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}},
+		Plans:       []site.Plan{{ID: 20, Name: "Day"}}, Schedules: []site.Schedule{
+			{ID: 30, Name: "Hours", Week: hours.Always()},
+		},
 		People: []*site.Person{{ID: 50, Name: "Ada"}},
 	}, map[site.ID]hours.Zone{9: {Name: "UTC"}})
 }
@@ -49,7 +51,9 @@ func TestToldWhateverItIs(t *testing.T) {
 			assert.NotEmpty(t, e.Headline)
 		})
 	}
-	e := told(b, b, 9, "log", link.Logged{Seq: 8, Event: json.RawMessage(`{"seq":8,"kind":"refused","reason":"no-level","door":1,"person":50,"mode":"card"}`)})
+	e := told(b, b, 9, "log", link.Logged{
+		Seq: 8, Event: json.RawMessage(`{"seq":8,"kind":"refused","reason":"no-level","door":1,"person":50,"mode":"card"}`),
+	})
 	assert.Equal(t, "Refused: no access level", e.Headline)
 	assert.Equal(t, "Ada", e.Person)
 }
@@ -105,14 +109,18 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	_, err := store.Put(ctx, s.Store, "test", &place, 0)
 	require.NoError(t, err)
 	c := site.Controller{Name: "Riser", SiteID: place.ID, Zone: "UTC", Ports: 4}
-	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
+	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil,
+		store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
 	require.NoError(t, err)
 	floor := site.Floor{Name: "Level 0", SiteID: place.ID}
 	_, err = store.Put(ctx, s.Store, "test", &floor, 0)
 	require.NoError(t, err)
 	plans, err := store.List[site.Plan](ctx, s.Store, store.Page{Limit: 1})
 	require.NoError(t, err)
-	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans.Items[0].Value.ID, Hardware: site.UsualHardware()}
+	d := site.Door{
+		Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans.Items[0].Value.ID,
+		Hardware: site.UsualHardware(),
+	}
 	rev, err := store.Put(ctx, s.Store, "test", &d, 0)
 	require.NoError(t, err)
 	require.NoError(t, s.settle(ctx))
@@ -133,7 +141,9 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 		return link.Logged{Seq: seq, Event: b}
 	}
 	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.Root(), Events: []link.Logged{event(1)}}))
-	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: image.Hash(nil), Events: []link.Logged{event(2)}}))
+	require.NoError(t, s.take(&unit{id: c.ID}, link.Events{
+		Log: "l", Image: image.Hash(nil), Events: []link.Logged{event(2)},
+	}))
 	list, err := s.Store.Events(ctx, store.EventFilter{Limit: 10})
 	require.NoError(t, err)
 	require.Len(t, list, 2)
@@ -142,7 +152,9 @@ func TestWordsOfWhatWasHeld(t *testing.T) {
 	// The same place in the log with other contents: both are kept, and it is an alarm, once.
 	other := link.Logged{Seq: 1, Event: json.RawMessage(`{"kind":"forced","door":1}`)}
 	for range 2 {
-		require.NoError(t, s.take(&unit{id: c.ID}, link.Events{Log: "l", Image: sent.Root(), Events: []link.Logged{other, event(1)}}))
+		require.NoError(t, s.take(&unit{id: c.ID}, link.Events{
+			Log: "l", Image: sent.Root(), Events: []link.Logged{other, event(1)},
+		}))
 	}
 	list, err = s.Store.Events(ctx, store.EventFilter{Limit: 10})
 	require.NoError(t, err)
@@ -216,7 +228,8 @@ func TestAskedWhileSending(t *testing.T) {
 	_, err := store.Put(ctx, s.Store, "test", &place, 0)
 	require.NoError(t, err)
 	c := site.Controller{Name: "Riser", SiteID: place.ID, Zone: "UTC", Ports: 4}
-	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil, store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
+	_, err = s.Store.TakeIntoService(ctx, "test", &c, nil,
+		store.Taking{Serial: "S", Address: "127.0.0.1:1", Key: make([]byte, 32)}, false)
 	require.NoError(t, err)
 	require.NoError(t, s.Store.Want(ctx, c.ID))
 	begun, err := s.Store.LinkOf(ctx, c.ID)

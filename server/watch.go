@@ -168,9 +168,10 @@ func Stored(b *prove.Book, controller site.ID, log string, e *pass.Fact) (store.
 		return store.Event{}, err
 	}
 	out := store.Event{
-		ControllerID: controller, Log: log, Seq: e.Seq, At: int64(e.At), Kind: e.Kind.String(), Outcome: outcome(e), Reason: e.Reason.String(),
-		DoorID: e.Door, PersonID: e.Person, Controller: b.Name(controller), Headline: b.Headline(e), Detail: b.Detail(e),
-		Trace: string(trace), Mend: b.Mend(e), Zone: b.ControllerZone(controller), Raw: string(raw), Alarm: alarm(e),
+		ControllerID: controller, Log: log, Seq: e.Seq, At: int64(e.At), Kind: e.Kind.String(), Outcome: outcome(e),
+		Reason: e.Reason.String(), DoorID: e.Door, PersonID: e.Person, Controller: b.Name(controller),
+		Headline: b.Headline(e), Detail: b.Detail(e), Trace: string(trace), Mend: b.Mend(e),
+		Zone: b.ControllerZone(controller), Raw: string(raw), Alarm: alarm(e),
 	}
 	if e.Door != 0 {
 		out.Door = b.Name(e.Door)

@@ -38,7 +38,8 @@ func TestCopies(t *testing.T) {
 	assert.Equal(t, a, *c.People[0].PIN)
 	require.NoError(t, again.Close())
 
-	require.NoError(t, os.WriteFile(filepath.Join(s.copies(), "2026-01-01T00-00-00.000000000Z.db"), []byte("interrupted"), 0o600))
+	require.NoError(t, os.WriteFile(filepath.Join(s.copies(), "2026-01-01T00-00-00.000000000Z.db"), []byte("interrupted"),
+		0o600))
 	for i := range copiesKept + 3 {
 		_, err := s.Copy(ctx, "Robin", fmt.Sprint(i))
 		require.NoError(t, err)

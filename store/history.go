@@ -89,7 +89,8 @@ func (s *Store) History(ctx context.Context, f HistoryFilter) ([]HistoryLine, er
 
 // FirstChange is when something was changed first after a moment, 0 where nothing was.
 func (s *Store) FirstChange(ctx context.Context, after int64) (at int64, err error) {
-	err = s.db.GetContext(ctx, &at, `SELECT coalesce(min(at), 0) FROM audit WHERE at > ? AND (was IS NOT NULL OR now IS NOT NULL)`, after)
+	err = s.db.GetContext(ctx, &at,
+		`SELECT coalesce(min(at), 0) FROM audit WHERE at > ? AND (was IS NOT NULL OR now IS NOT NULL)`, after)
 	return at, err
 }
 

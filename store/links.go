@@ -128,7 +128,8 @@ func (s *Store) TakeIntoService(
 			if rev, err = tx.put(ctx, who, "replaced", c, rev); err != nil {
 				return err
 			}
-		} else if err := audit(ctx, tx, who, "taken into service again", "controller", c.ID, c.Name, 0, nil, nil); err != nil {
+		} else if err := audit(ctx, tx, who, "taken into service again", "controller", c.ID, c.Name, 0, nil,
+			nil); err != nil {
 			return err
 		}
 		if _, err := tx.exec(ctx, `DELETE FROM takings WHERE serial = ?`, t.Serial); err != nil {

@@ -37,7 +37,10 @@ const folded = " COLLATE NOCASE"
 
 // nameOf is the name of what a field points to, for sorting.
 func nameOf(field string) column {
-	return column{sql: `coalesce((SELECT o.name FROM objects o WHERE o.id = json_extract(objects.body, '$.` + field + `')), '')` + folded}
+	return column{
+		sql: `coalesce((SELECT o.name FROM objects o WHERE o.id = json_extract(objects.body, '$.` + field + `')), '')` +
+			folded,
+	}
 }
 
 func text(field string) column {
@@ -95,9 +98,11 @@ var columns = map[string]map[string]column{
 	"plan":       {"used": used},
 	"door": {
 		"floor": nameOf("floorId"), "controller": nameOf("controllerId"), "plan": nameOf("planId"), "port": number("port"),
-		"lock": text("lock"), "floorId": number("floorId"), "controllerId": number("controllerId"), "planId": number("planId"),
+		"lock": text("lock"), "floorId": number("floorId"), "controllerId": number("controllerId"),
+		"planId": number("planId"),
 	},
-	"controller":   {"serial": text("serial"), "model": text("model"), "site": nameOf("siteId"), "siteId": number("siteId")},
+	"controller": {"serial": text("serial"), "model": text("model"), "site": nameOf("siteId"),
+		"siteId": number("siteId")},
 	"holiday":      {"type": nameOf("typeId"), "typeId": number("typeId"), "kind": text("kind")},
 	"holiday type": {"rank": number("rank")},
 	"dated change": {"from": text("from"), "until": text("until"), "mode": text("mode")},
@@ -136,7 +141,8 @@ func asked(kind string, p Page) (query, error) {
 		c, known := columns[kind][name]
 		switch {
 		case !ok || !known:
-			return q, &Taken{"where", fmt.Sprintf("%q is no condition of a %s; write one such as %s=…", w, kind, firstColumn(kind))}
+			return q,
+				&Taken{"where", fmt.Sprintf("%q is no condition of a %s; write one such as %s=…", w, kind, firstColumn(kind))}
 		case c.where != "":
 			q.where, q.args = q.where+` AND `+c.where, append(q.args, value)
 		case c.points:
@@ -317,14 +323,16 @@ func (s *Store) Beside(ctx context.Context, kind string, id site.ID, p Page) (Ar
 		return out, err
 	}
 	var here []listed
-	err = s.db.SelectContext(ctx, &here, `SELECT objects.id, kind, name, rev, '' AS body, `+q.sortedBy()+` AS "by" FROM `+q.from+
-		` WHERE `+q.where+` AND objects.id = ?`, append(slices.Clone(q.args), id)...)
+	err = s.db.SelectContext(ctx, &here,
+		`SELECT objects.id, kind, name, rev, '' AS body, `+q.sortedBy()+` AS "by" FROM `+q.from+
+			` WHERE `+q.where+` AND objects.id = ?`, append(slices.Clone(q.args), id)...)
 	if err != nil || len(here) == 0 {
 		return out, err
 	}
 	at := here[0].at(q)
 	before := q.past(at, true)
-	if err := s.db.GetContext(ctx, &out.Number, `SELECT count(*) + 1 FROM `+before.from+` WHERE `+before.where, before.args...); err != nil {
+	if err := s.db.GetContext(ctx, &out.Number, `SELECT count(*) + 1 FROM `+before.from+` WHERE `+before.where,
+		before.args...); err != nil {
 		return out, err
 	}
 	if out.Before, err = s.next(ctx, q, at, true); err != nil {
@@ -337,7 +345,8 @@ func (s *Store) Beside(ctx context.Context, kind string, id site.ID, p Page) (Ar
 func (s *Store) next(ctx context.Context, q query, at spot, back bool) (*Place, error) {
 	q = q.past(at, back)
 	var list []Place
-	err := s.db.SelectContext(ctx, &list, `SELECT objects.id, kind, name FROM `+q.from+` WHERE `+q.where+q.order(back)+` LIMIT 1`, q.args...)
+	err := s.db.SelectContext(ctx, &list,
+		`SELECT objects.id, kind, name FROM `+q.from+` WHERE `+q.where+q.order(back)+` LIMIT 1`, q.args...)
 	if err != nil || len(list) == 0 {
 		return nil, err
 	}

@@ -136,7 +136,8 @@ func TestSortedByWhatIsOdd(t *testing.T) {
 	s := open(t)
 	ctx := context.Background()
 	for _, d := range []string{`"; --`, "%", "0", "été", "\U0001f511"} {
-		_, err := Put(ctx, s, "test", &site.Person{Name: "P " + d, DepartmentIDs: departments(t, s, d), Credentials: []site.Credential{}, Levels: []site.Grant{}}, 0)
+		_, err := Put(ctx, s, "test", &site.Person{Name: "P " + d, DepartmentIDs: departments(t, s, d),
+			Credentials: []site.Credential{}, Levels: []site.Grant{}}, 0)
 		require.NoError(t, err)
 	}
 	for _, sort := range []string{"department", "-department", "credentials", "until"} {
@@ -183,7 +184,9 @@ func TestPagesAreNotSorted(t *testing.T) {
 			ID, Parent, Notused int
 			Detail              string
 		}
-		require.NoError(t, s.db.SelectContext(context.Background(), &steps, `EXPLAIN QUERY PLAN SELECT id FROM objects WHERE `+q.where+q.order(false)+` LIMIT 9`, q.args...))
+		require.NoError(t,
+			s.db.SelectContext(context.Background(), &steps,
+				`EXPLAIN QUERY PLAN SELECT id FROM objects WHERE `+q.where+q.order(false)+` LIMIT 9`, q.args...))
 		for _, step := range steps {
 			require.False(t, strings.Contains(step.Detail, "TEMP B-TREE"), "%s: %s", sort, step.Detail)
 		}

@@ -112,8 +112,8 @@ func PutMany[T any](ctx context.Context, s *Store, who string, list []Versioned[
 	})
 }
 
-// PutTogether writes objects of any kinds in one go, in their order: all or none. Each is asked for when its turn comes,
-// so that it can name those before it by their numbers; a new one, given as a pointer, has revision 0.
+// PutTogether writes objects of any kinds in one go, in their order: all or none. Each is asked for when its turn
+// comes, so that it can name those before it by their numbers; a new one, given as a pointer, has revision 0.
 func (s *Store) PutTogether(ctx context.Context, who string, list ...func() (object any, rev int64)) error {
 	return s.in(ctx, func(tx *writing) error {
 		for _, next := range list {

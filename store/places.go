@@ -44,7 +44,8 @@ func (s *Store) PutPlaces(ctx context.Context, list []pass.Whereabouts) error {
 // Places lists where people are.
 func (s *Store) Places(ctx context.Context) ([]pass.Whereabouts, error) {
 	var rows []placeRow
-	err := s.db.SelectContext(ctx, &rows, `SELECT person_id, area_id, unknown, at, controller_id, seq FROM places ORDER BY person_id`)
+	err := s.db.SelectContext(ctx, &rows,
+		`SELECT person_id, area_id, unknown, at, controller_id, seq FROM places ORDER BY person_id`)
 	out := make([]pass.Whereabouts, len(rows))
 	for i, r := range rows {
 		out[i] = r.whereabouts()
@@ -71,7 +72,8 @@ func (s *Store) PutClearances(ctx context.Context, list []pass.Clearance) error 
 				VALUES (:person_id, :screening_id, :until, :at, :controller_id, :seq, :by_whom)
 				ON CONFLICT (person_id, screening_id) DO UPDATE SET until = excluded.until, at = excluded.at,
 					controller_id = excluded.controller_id, seq = excluded.seq, by_whom = excluded.by_whom`,
-				clearanceRow{int64(c.Person), int64(c.Screening), int64(c.Until), int64(c.At), int64(c.Controller), int64(c.Seq), c.By}); err != nil {
+				clearanceRow{int64(c.Person), int64(c.Screening), int64(c.Until), int64(c.At), int64(c.Controller), int64(c.Seq),
+					c.By}); err != nil {
 				return err
 			}
 		}
@@ -82,10 +84,12 @@ func (s *Store) PutClearances(ctx context.Context, list []pass.Clearance) error 
 // Clearances lists who is cleared, or was.
 func (s *Store) Clearances(ctx context.Context) ([]pass.Clearance, error) {
 	var rows []clearanceRow
-	err := s.db.SelectContext(ctx, &rows, `SELECT person_id, screening_id, until, at, controller_id, seq, by_whom FROM clearances ORDER BY person_id, screening_id`)
+	err := s.db.SelectContext(ctx, &rows,
+		`SELECT person_id, screening_id, until, at, controller_id, seq, by_whom FROM clearances ORDER BY person_id, screening_id`)
 	out := make([]pass.Clearance, len(rows))
 	for i, r := range rows {
-		out[i] = pass.Clearance{Person: site.ID(r.Person), Screening: site.ID(r.Screening), Until: hours.Instant(r.Until), At: hours.Instant(r.At),
+		out[i] = pass.Clearance{Person: site.ID(r.Person), Screening: site.ID(r.Screening), Until: hours.Instant(r.Until),
+			At:         hours.Instant(r.At),
 			Controller: site.ID(r.Controller), Seq: uint64(r.Seq), By: r.By}
 	}
 	return out, err

@@ -31,7 +31,8 @@ func (s *Store) AddLine(ctx context.Context, l Written) error {
 // Lines lists the newest lines.
 func (s *Store) Lines(ctx context.Context, limit int) ([]Written, error) {
 	list := []Written{}
-	err := s.db.SelectContext(ctx, &list, `SELECT id, at, kind, whom, words, reaction, event_id FROM lines ORDER BY id DESC LIMIT ?`, limit)
+	err := s.db.SelectContext(ctx, &list,
+		`SELECT id, at, kind, whom, words, reaction, event_id FROM lines ORDER BY id DESC LIMIT ?`, limit)
 	return list, err
 }
 
@@ -94,6 +95,7 @@ func (s *Store) DueCalls(ctx context.Context, now int64) ([]Call, error) {
 // EventsBetween lists the events of a stretch of time, as they came from controllers, oldest first.
 func (s *Store) EventsBetween(ctx context.Context, from, to int64, limit int) ([]Event, error) {
 	list := []Event{}
-	err := s.db.SelectContext(ctx, &list, `SELECT * FROM events WHERE at >= ? AND at < ? ORDER BY at, id LIMIT ?`, from, to, limit)
+	err := s.db.SelectContext(ctx, &list, `SELECT * FROM events WHERE at >= ? AND at < ? ORDER BY at, id LIMIT ?`, from,
+		to, limit)
 	return list, err
 }

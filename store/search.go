@@ -10,8 +10,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// index lets an object be found by what stands in it, and by the words that come along: of a person their departments. A
-// fresh one is not in the index yet.
+// index lets an object be found by what stands in it, and by the words that come along: of a person their departments.
+// A fresh one is not in the index yet.
 func (tx *writing) index(ctx context.Context, k model.Kind, o any, also string, fresh bool) error {
 	if k.Word() == "settings" {
 		return nil
@@ -42,7 +42,8 @@ func (tx *writing) writeIndex(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.exec(ctx, `INSERT INTO search (rowid, text) SELECT CAST(key AS INTEGER), value FROM json_each(?)`, string(list))
+	_, err = tx.exec(ctx, `INSERT INTO search (rowid, text) SELECT CAST(key AS INTEGER), value FROM json_each(?)`,
+		string(list))
 	return err
 }
 

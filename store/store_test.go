@@ -36,7 +36,10 @@ func place(t *testing.T, s *Store) site.Door {
 	add(t, s, &c)
 	plans, _, err := read[site.Plan](ctx, s, Page{Limit: 1})
 	require.NoError(t, err)
-	d := site.Door{Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans[0].Value.ID, Hardware: site.UsualHardware()}
+	d := site.Door{
+		Name: "Gate", FloorID: floor.ID, ControllerID: c.ID, Port: 1, PlanID: plans[0].Value.ID,
+		Hardware: site.UsualHardware(),
+	}
 	add(t, s, &d)
 	return d
 }
@@ -226,7 +229,10 @@ func TestPINs(t *testing.T) {
 func TestEventsOnce(t *testing.T) {
 	s := open(t)
 	e := func(log string, seq uint64, at int64) Event {
-		return Event{ControllerID: 5, Log: log, Seq: seq, At: at, Kind: "forced", Outcome: "alarm", Alarm: true, Headline: "Door forced", DoorID: 9}
+		return Event{
+			ControllerID: 5, Log: log, Seq: seq, At: at, Kind: "forced", Outcome: "alarm", Alarm: true, Headline: "Door forced",
+			DoorID: 9,
+		}
 	}
 	never := func(e Event) Event { t.Fatalf("no clash: %v", e); return e }
 	fresh, err := s.AddEvents(ctx, []Event{e("a", 1, 100), e("a", 2, 90), e("a", 1, 100)}, never)
@@ -316,12 +322,18 @@ func TestHoursReferences(t *testing.T) {
 	require.NoError(t, err)
 	set := site.DoorSet{Name: "Front", DoorIDs: []site.ID{d.ID}}
 	add(t, s, &set)
-	change := site.DatedChange{Name: "Evening", SetIDs: []site.ID{set.ID}, From: "2026-11-27T17:00", Until: "2026-11-27T21:00"}
+	change := site.DatedChange{
+		Name: "Evening", SetIDs: []site.ID{set.ID}, From: "2026-11-27T17:00", Until: "2026-11-27T21:00",
+	}
 	add(t, s, &change)
-	day := site.Holiday{Name: "Day", TypeID: kind.ID, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}
+	day := site.Holiday{
+		Name: "Day", TypeID: kind.ID, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}},
+		End: 1440,
+	}
 	add(t, s, &day)
 	for _, err := range []error{
-		Remove[site.Level](ctx, s, "Robin", level.ID, 1), Remove[site.HolidayType](ctx, s, "Robin", kind.ID, 1), Remove[site.Plan](ctx, s, "Robin", plan.ID, 1), Remove[site.DoorSet](ctx, s, "Robin", set.ID, 1),
+		Remove[site.Level](ctx, s, "Robin", level.ID, 1), Remove[site.HolidayType](ctx, s, "Robin", kind.ID, 1),
+		Remove[site.Plan](ctx, s, "Robin", plan.ID, 1), Remove[site.DoorSet](ctx, s, "Robin", set.ID, 1),
 	} {
 		var in *InUse
 		require.ErrorAs(t, err, &in)
@@ -467,7 +479,9 @@ func TestCommitsSayWhatChanged(t *testing.T) {
 	require.NoError(t, s.Undo(ctx, "Sam", lines[0].ID))
 	follow()
 	require.NotNil(t, m.Config.Person(p.ID).PIN, "it comes back with its PIN")
-	require.NoError(t, PutMany(ctx, s, "Sam", []Versioned[site.Schedule]{{Value: site.Schedule{Name: "A"}}, {Value: site.Schedule{Name: "B"}}}))
+	require.NoError(t, PutMany(ctx, s, "Sam", []Versioned[site.Schedule]{
+		{Value: site.Schedule{Name: "A"}}, {Value: site.Schedule{Name: "B"}},
+	}))
 	follow()
 	_, err = Put(ctx, s, "Sam", &site.Schedule{Name: "A"}, 0)
 	require.Error(t, err, "the name is taken")

@@ -1,8 +1,8 @@
-// Package cedar compares the decisions of this application with those of a general policy engine, cedar-go, on generated
-// sites. It is a module of its own, so that the application does not depend on the engine. What stands for what: levels,
-// departments and places are entities, and what is in what is their hierarchy, which the engine follows by itself; an
-// entry of a level is a policy, its schedule a condition on weekday and minute; what a door asks is forbidden to those who
-// cannot show it.
+// Package cedar compares the decisions of this application with those of a general policy engine, cedar-go, on
+// generated sites. It is a module of its own, so that the application does not depend on the engine. What stands for
+// what: levels, departments and places are entities, and what is in what is their hierarchy, which the engine follows
+// by itself; an entry of a level is a policy, its schedule a condition on weekday and minute; what a door asks is
+// forbidden to those who cannot show it.
 package cedar
 
 import (
@@ -100,9 +100,14 @@ func draw(seed uint64) *place {
 		}
 		p.c.Levels = append(p.c.Levels, l)
 	}
-	p.c.Departments = []site.Department{{ID: 90, Levels: p.grants(2), AlwaysPIN: p.chance(5)}, {ID: 91, Levels: p.grants(2)}}
+	p.c.Departments = []site.Department{
+		{ID: 90, Levels: p.grants(2), AlwaysPIN: p.chance(5)}, {ID: 91, Levels: p.grants(2)},
+	}
 	for i := range 8 {
-		x := &site.Person{ID: site.ID(100 + i), Suspended: p.chance(8), AlwaysPIN: p.chance(6), PINInstead: p.chance(4), Dates: p.dates(), Levels: p.grants(2)}
+		x := &site.Person{
+			ID: site.ID(100 + i), Suspended: p.chance(8), AlwaysPIN: p.chance(6), PINInstead: p.chance(4), Dates: p.dates(),
+			Levels: p.grants(2),
+		}
 		for _, d := range []site.ID{90, 91} {
 			if p.chance(2) {
 				x.DepartmentIDs = append(x.DepartmentIDs, d)
@@ -192,8 +197,9 @@ func (p *place) entities() types.EntityMap {
 		}
 		from, until := bounds(x.Dates)
 		add(uid("Person", x.ID), types.RecordMap{
-			"suspended": types.Boolean(x.Suspended), "card": types.Boolean(len(x.Credentials) > 0 && x.Credentials[0].Status == site.Active),
-			"pin": types.Boolean(x.PIN != nil), "always": types.Boolean(pin), "instead": types.Boolean(x.PINInstead),
+			"suspended": types.Boolean(x.Suspended),
+			"card":      types.Boolean(len(x.Credentials) > 0 && x.Credentials[0].Status == site.Active),
+			"pin":       types.Boolean(x.PIN != nil), "always": types.Boolean(pin), "instead": types.Boolean(x.PINInstead),
 			"from": types.Long(from), "until": types.Long(until),
 		}, parents...)
 	}
@@ -229,7 +235,8 @@ func (p *place) policies(t *testing.T) *engine.PolicySet {
 		var parts []string
 		for day, list := range p.c.Schedules[schedule-30].Week {
 			for _, x := range list {
-				parts = append(parts, fmt.Sprintf("(context.weekday == %d && context.minute >= %d && context.minute < %d)", day, x.Start, x.End))
+				parts = append(parts, fmt.Sprintf("(context.weekday == %d && context.minute >= %d && context.minute < %d)", day,
+					x.Start, x.End))
 			}
 		}
 		if len(parts) == 0 {
@@ -239,7 +246,8 @@ func (p *place) policies(t *testing.T) *engine.PolicySet {
 	}
 	permit := func(principal string, e site.Entry, d site.Dates) {
 		from, until := bounds(d)
-		fmt.Fprintf(&b, "permit (principal %s, action, resource in %s) when { context.now >= %d && context.now < %d && %s }", principal, p.of(e.Target), from, until, open(e.ScheduleID))
+		fmt.Fprintf(&b, "permit (principal %s, action, resource in %s) when { context.now >= %d && context.now < %d && %s }",
+			principal, p.of(e.Target), from, until, open(e.ScheduleID))
 		for _, x := range e.Except {
 			fmt.Fprintf(&b, " unless { resource in %s }", p.of(x))
 		}
@@ -302,7 +310,8 @@ func TestDecisionsAreThoseOfAnotherEngine(t *testing.T) {
 		for range 4 {
 			at := time.Date(2026, 11, 20+p.IntN(10), p.IntN(24), 15*p.IntN(4), 0, 0, time.UTC)
 			moment := types.NewRecord(types.RecordMap{
-				"weekday": types.Long((int(at.Weekday()) + 6) % 7), "minute": types.Long(at.Hour()*60 + at.Minute()), "now": types.Long(at.Unix() / 60),
+				"weekday": types.Long((int(at.Weekday()) + 6) % 7), "minute": types.Long(at.Hour()*60 + at.Minute()),
+				"now": types.Long(at.Unix() / 60),
 			})
 			for _, x := range p.c.People {
 				for _, d := range p.c.Doors {
@@ -317,7 +326,8 @@ func TestDecisionsAreThoseOfAnotherEngine(t *testing.T) {
 					if in {
 						granted++
 					}
-					require.Equal(t, bool(theirs), in, "site %d, person %d at door %d, %s: ours says %s", seed, x.ID, d.ID, at, ours.Words)
+					require.Equal(t, bool(theirs), in, "site %d, person %d at door %d, %s: ours says %s", seed, x.ID, d.ID, at,
+						ours.Words)
 				}
 			}
 		}

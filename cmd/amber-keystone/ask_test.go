@@ -24,7 +24,8 @@ func run(c *cobra.Command, args ...string) (string, error) {
 
 // The question of the design, asked of the demo's site file alone.
 func TestAsk(t *testing.T) {
-	out, err := run(askCommand(), "--site", museum, "--person", "Tomas Okafor", "--door", "Staff stair", "--at", "2026-11-26T17:59:50-04:00")
+	out, err := run(askCommand(), "--site", museum, "--person", "Tomas Okafor", "--door", "Staff stair", "--at",
+		"2026-11-26T17:59:50-04:00")
 	assert.ErrorIs(t, err, errAnswerNo)
 	var a struct {
 		Granted                  bool
@@ -38,7 +39,8 @@ func TestAsk(t *testing.T) {
 	assert.Contains(t, a.Mend, "Widen Cleaning evenings")
 	assert.Len(t, a.Trace, 6)
 
-	_, err = run(askCommand(), "--site", museum, "--person", "tomas okafor", "--door", "Staff stair", "--at", "2026-11-26T18:00:00-04:00")
+	_, err = run(askCommand(), "--site", museum, "--person", "tomas okafor", "--door", "Staff stair", "--at",
+		"2026-11-26T18:00:00-04:00")
 	assert.NoError(t, err, "case of letters does not matter")
 	for args, says := range map[[3]string]string{
 		{"Nobody", "Staff stair", "2026-11-26T18:00:00-04:00"}:  `there is no person "Nobody"; there are: `,
@@ -52,7 +54,8 @@ func TestAsk(t *testing.T) {
 
 // The Boathouse is half an hour ahead: its door goes free by its own clock.
 func TestHours(t *testing.T) {
-	out, err := run(hoursCommand(), "--site", museum, "--door", "Slipway gate", "--from", "2026-11-28T12:00:00-03:30", "--to", "2026-11-28T20:00:00-03:30")
+	out, err := run(hoursCommand(), "--site", museum, "--door", "Slipway gate", "--from", "2026-11-28T12:00:00-03:30",
+		"--to", "2026-11-28T20:00:00-03:30")
 	require.NoError(t, err)
 	var list []period
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
@@ -60,15 +63,19 @@ func TestHours(t *testing.T) {
 		{"2026-11-28T12:00:00-03:30", "2026-11-28T16:00:00-03:30", "free"}, {"2026-11-28T16:00:00-03:30", "2026-11-28T20:00:00-03:30", "card"},
 	}, list)
 	list = nil
-	out, err = run(hoursCommand(), "--site", museum, "--schedule", "Night rounds", "--from", "2026-10-31T12:00:00-03:00", "--to", "2026-11-01T12:00:00-04:00")
+	out, err = run(hoursCommand(), "--site", museum, "--schedule", "Night rounds", "--from", "2026-10-31T12:00:00-03:00",
+		"--to", "2026-11-01T12:00:00-04:00")
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
-	assert.Equal(t, []period{{From: "2026-10-31T21:00:00-03:00", To: "2026-11-01T07:00:00-04:00"}}, list, "eleven hours, the night the clocks change")
+	assert.Equal(t, []period{{From: "2026-10-31T21:00:00-03:00", To: "2026-11-01T07:00:00-04:00"}}, list,
+		"eleven hours, the night the clocks change")
 	for _, args := range [][]string{{"--door", "Cellar"}, {"--door", "Quay entrance", "--schedule", "Always"}, {}} {
-		_, err = run(hoursCommand(), append([]string{"--site", museum, "--from", "2026-10-31T12:00:00Z", "--to", "2026-11-01T12:00:00Z"}, args...)...)
+		_, err = run(hoursCommand(),
+			append([]string{"--site", museum, "--from", "2026-10-31T12:00:00Z", "--to", "2026-11-01T12:00:00Z"}, args...)...)
 		assert.Error(t, err)
 	}
-	_, err = run(hoursCommand(), "--site", museum, "--door", "Quay entrance", "--from", "2026-11-01T12:00:00Z", "--to", "2026-10-01T12:00:00Z")
+	_, err = run(hoursCommand(), "--site", museum, "--door", "Quay entrance", "--from", "2026-11-01T12:00:00Z", "--to",
+		"2026-10-01T12:00:00Z")
 	assert.ErrorContains(t, err, "not after")
 }
 

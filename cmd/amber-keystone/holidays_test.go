@@ -28,7 +28,8 @@ func TestHoursOnSpecialDays(t *testing.T) {
 	quay := func(date string) []string {
 		return modes(ask(append([]string{"--door", "Quay entrance"}, day(date)...)...))
 	}
-	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "17:00 card", "22:00 card and PIN"}, quay("2026-11-25"))
+	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "17:00 card", "22:00 card and PIN"},
+		quay("2026-11-25"))
 	assert.Equal(t, []string{"00:00 barred", "06:00 card", "22:00 card and PIN"}, quay("2026-11-26"), "Founders' Day")
 	assert.Equal(
 		t,
@@ -43,7 +44,8 @@ func TestHoursOnSpecialDays(t *testing.T) {
 		"an honest mistake: the last Friday of December is Christmas, and a finding says so",
 	)
 	assert.Equal(t, []string{"00:00 barred"}, quay("2026-12-26"))
-	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "14:00 card", "22:00 card and PIN"}, quay("2026-12-31"))
+	assert.Equal(t, []string{"00:00 barred", "06:00 card", "10:00 free", "14:00 card", "22:00 card and PIN"},
+		quay("2026-12-31"))
 
 	open := ask(append([]string{"--schedule", "Gallery days"}, day("2026-12-24")...)...)
 	require.Len(t, open, 1)
@@ -54,7 +56,8 @@ func TestHoursOnSpecialDays(t *testing.T) {
 
 // Why somebody is refused on a holiday, and when they may come again.
 func TestAskOnAHoliday(t *testing.T) {
-	out, err := run(askCommand(), "--site", museum, "--person", "Sunniva Lindqvist", "--door", "Staff entrance", "--at", "2026-12-25T12:00:00-04:00")
+	out, err := run(askCommand(), "--site", museum, "--person", "Sunniva Lindqvist", "--door", "Staff entrance", "--at",
+		"2026-12-25T12:00:00-04:00")
 	assert.ErrorIs(t, err, errAnswerNo)
 	var a struct {
 		Reason, Next string
@@ -63,6 +66,7 @@ func TestAskOnAHoliday(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &a))
 	assert.Equal(t, "outside-hours", a.Reason)
 	assert.Contains(t, a.Trace[len(a.Trace)-1].Words, "closed on Fri (Christmas)")
-	_, err = run(askCommand(), "--site", museum, "--person", "Ines Marrow", "--door", "Reading room", "--at", "2026-12-25T12:00:00-04:00")
+	_, err = run(askCommand(), "--site", museum, "--person", "Ines Marrow", "--door", "Reading room", "--at",
+		"2026-12-25T12:00:00-04:00")
 	assert.NoError(t, err, "Always is always")
 }

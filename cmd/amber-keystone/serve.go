@@ -277,7 +277,8 @@ func demoCommand() *cobra.Command {
 	c.Flags().StringVar(&dir, "data", filepath.Join("data", "demo"), "folder of the demo")
 	c.Flags().IntVar(&base, "rack-port", rackBase, "port of the first stand-in; 0 lets the machine choose")
 	c.Flags().BoolVar(&fresh, "fresh", false, "forget what an earlier demo left")
-	c.Flags().BoolVar(&large, "large", false, "a place of 2,000 doors and 20,000 people, to see how it goes with many; in data/large")
+	c.Flags().BoolVar(&large, "large", false,
+		"a place of 2,000 doors and 20,000 people, to see how it goes with many; in data/large")
 	return c
 }
 
@@ -323,7 +324,8 @@ func demoUser(ctx context.Context, st *store.Store) error {
 }
 
 func sayDemo(l net.Listener) {
-	fmt.Printf("Amber Keystone answers at http://%s\nSign in as %q with %q.\n", l.Addr(), demo.SignIn.Name, demo.SignIn.Password)
+	fmt.Printf("Amber Keystone answers at http://%s\nSign in as %q with %q.\n", l.Addr(), demo.SignIn.Name,
+		demo.SignIn.Password)
 }
 
 func runDemo(ctx context.Context, l net.Listener, dir string, base int) error {

@@ -46,19 +46,21 @@ func TestSimulateAScript(t *testing.T) {
 2026-11-26T18:02:00-04:00, Office riser, close Staff stair
 `), 0o600))
 	var said []string
-	for _, e := range simulate(t, "--from", "2026-11-26T17:59:00-04:00", "--to", "2026-11-26T18:10:00-04:00", "--script", path) {
+	for _, e := range simulate(t, "--from", "2026-11-26T17:59:00-04:00", "--to", "2026-11-26T18:10:00-04:00", "--script",
+		path) {
 		if e.Door == "Staff stair" && e.Kind != "mode" {
 			said = append(said, e.At[11:19]+" "+e.Words+" "+e.Person)
 		}
 	}
 	assert.Equal(t, []string{
-		"17:59:50 Refused: outside hours Tomas Okafor", "18:00:00 Granted Tomas Okafor", "18:00:02 Opened Tomas Okafor", "18:00:02 Went through Tomas Okafor",
-		"18:00:47 Held open soon ", "18:01:02 Door held open ", "18:02:00 Closed ", "18:02:00 Held-open ended ",
+		"17:59:50 Refused: outside hours Tomas Okafor", "18:00:00 Granted Tomas Okafor", "18:00:02 Opened Tomas Okafor",
+		"18:00:02 Went through Tomas Okafor", "18:00:47 Held open soon ", "18:01:02 Door held open ", "18:02:00 Closed ",
+		"18:02:00 Held-open ended ",
 	}, said)
 }
 
-// An evening at the shop: not armed while its shutter stands open, armed by two reads, an intruder, disarmed by two reads
-// of somebody who may; and water on a floor that sounds at another controller.
+// An evening at the shop: not armed while its shutter stands open, armed by two reads, an intruder, disarmed by two
+// reads of somebody who may; and water on a floor that sounds at another controller.
 func TestSimulateAnAlarmArea(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "shop.txt")
 	require.NoError(t, os.WriteFile(path, []byte(`2026-11-24T17:40:00-04:00, North riser, open Shop shutter
@@ -73,14 +75,17 @@ func TestSimulateAnAlarmArea(t *testing.T) {
 2026-11-24T17:45:00-04:00, Collections room, press Water on the floor
 `), 0o600))
 	var said []string
-	for _, e := range simulate(t, "--from", "2026-11-24T17:30:00-04:00", "--to", "2026-11-24T17:50:00-04:00", "--script", path) {
+	for _, e := range simulate(t, "--from", "2026-11-24T17:30:00-04:00", "--to", "2026-11-24T17:50:00-04:00", "--script",
+		path) {
 		if e.Rule == "Museum shop" {
-			said = append(said, strings.TrimSpace(e.At[11:19]+" "+e.Kind+" "+strings.Join(append(append(e.StandOpen, e.Left...), e.Person), " ")))
+			said = append(said,
+				strings.TrimSpace(e.At[11:19]+" "+e.Kind+" "+strings.Join(append(append(e.StandOpen, e.Left...), e.Person), " ")))
 		}
 	}
 	assert.Equal(t, []string{
-		"17:40:10 not-armed Shop shutter", "17:41:02 arming Sunniva Lindqvist", "17:41:32 armed Sunniva Lindqvist", "17:42:00 intrusion",
-		"17:43:01 disarmed Ines Marrow", "17:43:01 intrusion-ended", "17:44:00 arming Glass break, shop", "17:44:30 armed Glass break, shop",
+		"17:40:10 not-armed Shop shutter", "17:41:02 arming Sunniva Lindqvist", "17:41:32 armed Sunniva Lindqvist",
+		"17:42:00 intrusion", "17:43:01 disarmed Ines Marrow", "17:43:01 intrusion-ended",
+		"17:44:00 arming Glass break, shop", "17:44:30 armed Glass break, shop",
 	}, said)
 }
 
@@ -128,7 +133,8 @@ func TestAYearAtTheMuseum(t *testing.T) {
 	for at := hours.At(from); at < hours.At(to); at = at.Add(time.Duration(r.IntN(3600)+1) * time.Second) {
 		d := b.Config.Doors[r.IntN(len(b.Config.Doors))]
 		p := b.Config.People[r.IntN(len(b.Config.People))]
-		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Credentials) == 0 || p.Credentials[0].Kind != site.Card {
+		if d.ControllerID != two[0].ID && d.ControllerID != two[1].ID || len(p.Credentials) == 0 ||
+			p.Credentials[0].Kind != site.Card {
 			continue
 		}
 		bits, err := encode(p.Credentials[0])

@@ -29,7 +29,8 @@ func TestSites(t *testing.T) {
 	for name, c := range map[string]struct{ got, want []string }{
 		"PH in the text of a plan answers for every holiday type": {
 			door("ph-in-plan-text", "2026-11-23T00:00:00-04:00", "2026-11-26T00:00:00-04:00"),
-			[]string{"11-23T00:00 11-23T08:00 card", "11-23T08:00 11-23T17:00 free", "11-23T17:00 11-25T08:00 card", "11-25T08:00 11-25T17:00 free", "11-25T17:00 11-26T00:00 card"}},
+			[]string{"11-23T00:00 11-23T08:00 card", "11-23T08:00 11-23T17:00 free", "11-23T17:00 11-25T08:00 card",
+				"11-25T08:00 11-25T17:00 free", "11-25T17:00 11-26T00:00 card"}},
 		"and of a schedule": {
 			schedule("ph-in-schedule-text", "2026-11-23T00:00:00-04:00", "2026-11-26T00:00:00-04:00"),
 			[]string{"11-23T08:00 11-23T17:00", "11-25T08:00 11-25T17:00"}},
@@ -38,7 +39,8 @@ func TestSites(t *testing.T) {
 			[]string{"11-24T00:00 11-24T20:00 card", "11-24T20:00 11-24T21:00 free", "11-24T21:00 11-27T00:00 card"}},
 		"a night in the default mode runs on": {
 			door("night-in-the-default-mode", "2026-11-23T00:00:00-04:00", "2026-11-25T06:00:00-04:00"),
-			[]string{"11-23T00:00 11-23T08:00 barred", "11-23T08:00 11-23T18:00 card", "11-23T18:00 11-24T06:00 barred", "11-24T06:00 11-25T00:00 free", "11-25T00:00 11-25T06:00 barred"}},
+			[]string{"11-23T00:00 11-23T08:00 barred", "11-23T08:00 11-23T18:00 card", "11-23T18:00 11-24T06:00 barred",
+				"11-24T06:00 11-25T00:00 free", "11-25T00:00 11-25T06:00 barred"}},
 	} {
 		t.Run(name, func(t *testing.T) { assert.Equal(t, c.want, c.got) })
 	}
@@ -66,7 +68,8 @@ func TestAskOfSites(t *testing.T) {
 		"next-after-level-expires": {"2026-11-24T18:00:00-04:00", "outside-hours", "card 1-00002", "", false, false},
 	} {
 		t.Run(site, func(t *testing.T) {
-			out, err := run(askCommand(), "--site", "testdata/"+site+".json", "--person", "Ada", "--door", "Door", "--at", want.at)
+			out, err := run(askCommand(), "--site", "testdata/"+site+".json", "--person", "Ada", "--door", "Door", "--at",
+				want.at)
 			if want.granted {
 				require.NoError(t, err, out)
 			} else {

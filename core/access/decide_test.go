@@ -31,7 +31,8 @@ func pins(pin string) (*cards.PINHash, *cards.PINHash) {
 func table(t *testing.T) *image.Compiled {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	zone := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	zone := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	var office hours.Week
 	for d := range 5 {
 		office[d] = []hours.Period{{Start: 510, End: 1020}}
@@ -57,9 +58,12 @@ func table(t *testing.T) *image.Compiled {
 		Doors:     []site.Door{door, plain, elsewhere},
 		Plans:     []site.Plan{{ID: 20}},
 		Schedules: []site.Schedule{{ID: 30, Week: office}},
-		Levels: []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 30)}},
+		Levels: []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}},
+			{ID: 41, Entries: []site.Entry{site.At(3, 30)}},
 			{ID: 42, Includes: []site.ID{40}}, {ID: 43, Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 30, Except: []site.Target{{Kind: site.AtDoor, ID: 1}}}}}},
-		Departments: []site.Department{{ID: 50, Name: "Crew", Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{Until: "2026-11-26"}}}}},
+		Departments: []site.Department{
+			{ID: 50, Name: "Crew", Levels: []site.Grant{{LevelID: 40, Dates: site.Dates{Until: "2026-11-26"}}}},
+		},
 		People: []*site.Person{
 			{ID: 101, Credentials: []site.Credential{card(1)}, Levels: level, PIN: pin, Duress: duress},
 			{ID: 102, Credentials: []site.Credential{lost, stolen, held, early, late}, Levels: level},
@@ -199,7 +203,8 @@ func ptr[T any](v T) *T { return &v }
 
 func TestNextTime(t *testing.T) {
 	c := table(t)
-	r := pass.Request{At: instant(t, "2026-11-27T18:00:00-04:00"), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)} // Friday evening
+	// Friday evening
+	r := pass.Request{At: instant(t, "2026-11-27T18:00:00-04:00"), Mode: hours.Card, HasCard: true, Bits: bits(t, 42, 1)}
 	d, _ := c.Decide(&r)
 	assert.Equal(t, pass.OutsideHours, d.Reason)
 	assert.Equal(t, instant(t, "2026-11-30T08:30:00-04:00"), d.Next, "Monday")

@@ -88,8 +88,9 @@ func TestThrough(t *testing.T) {
 
 func TestBadCard(t *testing.T) {
 	for status, want := range map[site.CredentialStatus]pass.Reason{
-		site.Active: pass.NoReason, site.Lost: pass.CardLost, site.Stolen: pass.CardStolen, site.Suspended: pass.CardSuspended,
-		"": pass.CardSuspended,
+		site.Active: pass.NoReason, site.Lost: pass.CardLost, site.Stolen: pass.CardStolen,
+		site.Suspended: pass.CardSuspended,
+		"":             pass.CardSuspended,
 	} {
 		t.Run(string(status), func(t *testing.T) { require.Equal(t, want, BadCard(status)) })
 	}

@@ -29,13 +29,18 @@ func opening(t *testing.T, who site.FirstGiver) *image.Compiled {
 		}
 		return p
 	}
-	door := site.Door{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FirstCard: site.FirstCard{Who: who}, Hardware: site.UsualHardware()}
+	door := site.Door{
+		ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FirstCard: site.FirstCard{Who: who}, Hardware: site.UsualHardware(),
+	}
 	door.Out.Fitted = true
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Doors: []site.Door{door}, Plans: []site.Plan{{ID: 20}},
 		Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}, {ID: 31, Week: morning}, {ID: 32}},
-		Levels:    []site.Level{{ID: 40, Entries: entry(30)}, {ID: 41, Authorities: site.Authorities{OpensDay: true}, Entries: entry(31)}, {ID: 42, Authorities: site.Authorities{OpensDay: true}, Entries: entry(32)}},
-		People:    []*site.Person{person(101, 1, 40), person(102, 2, 40, 41), person(103, 3, 42)},
+		Levels: []site.Level{
+			{ID: 40, Entries: entry(30)}, {ID: 41, Authorities: site.Authorities{OpensDay: true}, Entries: entry(31)},
+			{ID: 42, Authorities: site.Authorities{OpensDay: true}, Entries: entry(32)},
+		},
+		People: []*site.Person{person(101, 1, 40), person(102, 2, 40, 41), person(103, 3, 42)},
 	}
 	return image.Build(c, 9, hours.Zone{Name: "UTC"}, image.Secrets{}).Compile()
 }

@@ -201,7 +201,8 @@ func Number(format string, facility, number uint64) string {
 func (r Read) Explain(accepts []Accepts) string {
 	switch r.Fault {
 	case WrongFixed:
-		return fmt.Sprintf("bit %d is always the other one in this format: the card is of another, or the read is damaged", r.Detail)
+		return fmt.Sprintf("bit %d is always the other one in this format: the card is of another, or the read is damaged",
+			r.Detail)
 	case WrongParity:
 		return fmt.Sprintf("parity of group %d is wrong: the read is damaged", r.Detail)
 	case WrongFacility:

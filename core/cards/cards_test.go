@@ -64,7 +64,8 @@ func TestFaults(t *testing.T) {
 // One flipped bit is always noticed; two in one group never are, which is why parity is not proof.
 func TestOneFlippedBitIsNoticed(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		b, err := Standard26.Encode(rapid.Uint64Range(0, 255).Draw(t, "facility"), rapid.Uint64Range(0, 65535).Draw(t, "number"))
+		b, err := Standard26.Encode(rapid.Uint64Range(0, 255).Draw(t, "facility"),
+			rapid.Uint64Range(0, 65535).Draw(t, "number"))
 		require.NoError(t, err)
 		bad := b.Flip(rapid.IntRange(0, 25).Draw(t, "bit"))
 		r := Decode(&bad, []Accepts{{Format: &Standard26}, {Format: &Raw}})

@@ -7,8 +7,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Edit is a change to the hours of a configuration, to where a level leads, to what people hold or to what is armed, that
-// is not saved: what is set replaces the object of the same ID, or is added where there is none.
+// Edit is a change to the hours of a configuration, to where a level leads, to what people hold or to what is armed,
+// that is not saved: what is set replaces the object of the same ID, or is added where there is none.
 type Edit struct {
 	Type     *site.HolidayType `json:"type,omitempty"`
 	Holiday  *site.Holiday     `json:"holiday,omitempty"`

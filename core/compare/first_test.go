@@ -71,7 +71,9 @@ func TestNothingDiffers(t *testing.T) {
 func TestDay(t *testing.T) {
 	z := halifax(t)
 	zone := func(site.ID) *hours.Zone { return z }
-	h := site.Holiday{ID: 9, TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}
+	h := site.Holiday{
+		ID: 9, TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440,
+	}
 	is := Edit{Holiday: &h}.Apply(museum())
 	before, after := site.NewTimetable(museum(), zone), site.NewTimetable(is, zone)
 	e := Day(is, before, after, hours.DayOf(2026, 11, 26))
@@ -84,7 +86,9 @@ func TestDay(t *testing.T) {
 
 	few := museum().Plans[0]
 	few.Pattern = few.Pattern.Normal()
-	few.Pattern.Paint(3, hours.Segment{Period: hours.Period{Start: 1020, End: 1080}, Mode: hours.Card, Levels: []int64{31}})
+	few.Pattern.Paint(3, hours.Segment{
+		Period: hours.Period{Start: 1020, End: 1080}, Mode: hours.Card, Levels: []int64{31},
+	})
 	is = Edit{Plan: &few}.Apply(museum())
 	is.Levels[1].Name = "Registrars"
 	e = Day(is, site.NewTimetable(museum(), zone), site.NewTimetable(is, zone), hours.DayOf(2026, 11, 26))

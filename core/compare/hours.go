@@ -99,7 +99,8 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 	if differ {
 		e.Screened = x.screenedAnew()
 	}
-	if e.First == hours.Never && !differ && len(was.Levels) == len(is.Levels) && !x.anyRearmed() && !disarmersDiffer(entries) {
+	if e.First == hours.Never && !differ && len(was.Levels) == len(is.Levels) && !x.anyRearmed() &&
+		!disarmersDiffer(entries) {
 		return e
 	}
 	e.crowd = x.crowd()

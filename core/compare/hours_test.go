@@ -16,7 +16,8 @@ import (
 func halifax(t require.TestingT) *hours.Zone {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2029, 1, 1, 0, 0, 0, 0, time.UTC)))
 	return &z
 }
 
@@ -34,10 +35,11 @@ func museum() *site.Config {
 		staff[d] = []hours.Period{{Start: 480, End: 1080}}
 	}
 	return &site.Config{
-		Sites: []site.Site{{ID: 1}}, Floors: []site.Floor{{ID: 2, SiteID: 1}}, Controllers: []site.Controller{{ID: 3, SiteID: 1}},
-		Types:     []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}},
-		Plans:     []site.Plan{{ID: 7, Pattern: gallery}, {ID: 8}},
-		Schedules: []site.Schedule{{ID: 6, Week: staff}},
+		Sites: []site.Site{{ID: 1}}, Floors: []site.Floor{{ID: 2, SiteID: 1}},
+		Controllers: []site.Controller{{ID: 3, SiteID: 1}},
+		Types:       []site.HolidayType{{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}},
+		Plans:       []site.Plan{{ID: 7, Pattern: gallery}, {ID: 8}},
+		Schedules:   []site.Schedule{{ID: 6, Week: staff}},
 		Doors: []site.Door{
 			{ID: 20, FloorID: 2, ControllerID: 3, PlanID: 7},
 			{ID: 21, FloorID: 2, ControllerID: 3, PlanID: 7},
@@ -66,9 +68,13 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, 120, e.Modes[hours.Free])
 	assert.Len(t, e.Gainers, 2, "free is open to them after their own hours too")
 	assert.Empty(t, e.Losers)
-	assert.Equal(t, []Consequence{{"+2 h 00 free on Fri 27 Nov 2026", 1}, {"−2 h 00 card on Fri 27 Nov 2026", 0}}, e.Words(z))
+	assert.Equal(t, []Consequence{{"+2 h 00 free on Fri 27 Nov 2026", 1}, {"−2 h 00 card on Fri 27 Nov 2026", 0}},
+		e.Words(z))
 
-	holiday := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26", "2026-12-24"}}, End: 1440}
+	holiday := site.Holiday{
+		TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26", "2026-12-24"}},
+		End: 1440,
+	}
 	e = effect(museum(), z, Edit{Holiday: &holiday})
 	assert.Equal(t, []site.ID{20, 21}, e.Doors)
 	assert.Equal(t, "Thu 26 Nov 2026 08:00", when(e), "the cards stop before the door would have gone free")
@@ -84,7 +90,9 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, 2, e.People)
 	assert.Equal(t, []Consequence{{"−10 h 00 open on Sun 29 Nov 2026", -1}}, e.Words(z))
 
-	evening := site.DatedChange{Mode: hours.Free, SiteIDs: []site.ID{1}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30"}
+	evening := site.DatedChange{
+		Mode: hours.Free, SiteIDs: []site.ID{1}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30",
+	}
 	e = effect(museum(), z, Edit{Change: &evening})
 	assert.Len(t, e.Doors, 3)
 	assert.Equal(t, "Fri 27 Nov 2026 16:00", when(e), "the door that would ask for a card then")
@@ -99,7 +107,9 @@ func TestHours(t *testing.T) {
 	assert.Equal(t, "Tue 24 Nov 2026 10:00", when(e))
 	assert.Zero(t, e.People, "who have the door by their card at those hours anyway")
 
-	nothing := site.DatedChange{Mode: hours.Card, DoorIDs: []site.ID{22}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30"}
+	nothing := site.DatedChange{
+		Mode: hours.Card, DoorIDs: []site.ID{22}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30",
+	}
 	e = effect(museum(), z, Edit{Change: &nothing})
 	assert.Equal(t, hours.Never, e.First)
 	assert.Empty(t, e.Words(z))
@@ -108,7 +118,10 @@ func TestHours(t *testing.T) {
 // Applying an edit leaves the configuration alone; removing turns adding back.
 func TestEditApply(t *testing.T) {
 	c := museum()
-	h := site.Holiday{TypeID: 4, Name: "Day", HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}
+	h := site.Holiday{
+		TypeID: 4, Name: "Day", HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}},
+		End: 1440,
+	}
 	with := Edit{Holiday: &h}.Apply(c)
 	require.Len(t, with.Holidays, 1)
 	assert.Empty(t, c.Holidays)
@@ -136,11 +149,16 @@ func consequences(b *testing.B, c *site.Config) {
 	plan.Pattern.Paint(4, hours.Segment{Period: hours.Period{Start: 1200, End: 1260}, Mode: hours.Free})
 	schedule := c.Schedules[3]
 	schedule.Week[2] = nil
-	holiday := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 6}, End: 1440}
-	change := site.DatedChange{Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-04T18:00", Until: "2026-12-04T20:00", Recurs: "FREQ=WEEKLY"}
+	holiday := site.Holiday{
+		TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 6}, End: 1440,
+	}
+	change := site.DatedChange{
+		Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-04T18:00", Until: "2026-12-04T20:00", Recurs: "FREQ=WEEKLY",
+	}
 	level := c.Levels[7]
 	level.Entries = level.Entries[:len(level.Entries)-1]
-	for name, e := range map[string]Edit{"level": {Level: &level}, "plan": {Plan: &plan}, "schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change}} {
+	for name, e := range map[string]Edit{"level": {Level: &level}, "plan": {Plan: &plan},
+		"schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change}} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				is := e.Apply(c)

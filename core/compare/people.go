@@ -224,7 +224,8 @@ func (x *contrast) crowd() *crowd {
 		readers:  map[site.ID]*site.Reader{},
 	}
 	from, to := x.span(&hours.Zone{})
-	c.from, c.about = from, [2]int64{int64(from/hours.Minute) - hours.DayMinutes, int64(to/hours.Minute) + hours.DayMinutes}
+	c.from, c.about = from,
+		[2]int64{int64(from/hours.Minute) - hours.DayMinutes, int64(to/hours.Minute) + hours.DayMinutes}
 	for i := range x.is.Doors {
 		for _, id := range x.is.Doors[i].StopIDs() {
 			c.readers[id] = &x.is.Doors[i].In
@@ -338,7 +339,8 @@ func (c *crowd) holds(was, is *site.Person) (out []hold, m both) {
 }
 
 func compareHolds(a, b hold) int {
-	return cmp.Or(cmp.Compare(a.level, b.level), cmp.Compare(a.was.from, b.was.from), cmp.Compare(a.was.until, b.was.until),
+	return cmp.Or(cmp.Compare(a.level, b.level), cmp.Compare(a.was.from, b.was.from),
+		cmp.Compare(a.was.until, b.was.until),
 		cmp.Compare(a.is.from, b.is.from), cmp.Compare(a.is.until, b.is.until))
 }
 

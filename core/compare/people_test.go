@@ -28,7 +28,9 @@ func TestPeople(t *testing.T) {
 	barred, pin, level31 := museum().Plans[1], museum().Plans[1], museum().Plans[1]
 	barred.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Barred})
 	pin.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.CardAndPIN})
-	level31.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Card, Levels: []int64{31}})
+	level31.Pattern.Paint(2, hours.Segment{
+		Period: hours.Period{Start: 600, End: 660}, Mode: hours.Card, Levels: []int64{31},
+	})
 	night := museum().Plans[1]
 	night.Pattern.Paint(2, hours.Segment{Period: hours.Period{Start: 120, End: 180}, Mode: hours.Barred})
 	hash := cards.HashPIN([]byte("k"), "2580")
@@ -179,7 +181,9 @@ func checkTurns(t *rapid.T, e *Effect, want [2]bool, person site.ID, z *hours.Zo
 
 // passes asks the controller of a configuration at each quarter hour, for each person and each door with which they
 // have to do.
-func passes(c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *site.Person, door site.ID) bool) [][]bool {
+func passes(
+	c *site.Config, z *hours.Zone, from, to hours.Instant, mine func(p *site.Person, door site.ID) bool,
+) [][]bool {
 	table := image.Build(c, 3, *z, image.Secrets{}).Compile()
 	disarming := image.Build(disarmers(c), 3, *z, image.Secrets{}).Compile()
 	out := make([][]bool, len(c.People))
@@ -337,7 +341,9 @@ func drawSite(t *rapid.T) *site.Config {
 	if rapid.Bool().Draw(t, "contains") {
 		c.Levels[1].Includes = []site.ID{30}
 	}
-	c.Departments = []site.Department{{ID: 40, Levels: drawGrants(t), AlwaysPIN: rapid.IntRange(0, 5).Draw(t, "all with PIN") == 0}}
+	c.Departments = []site.Department{
+		{ID: 40, Levels: drawGrants(t), AlwaysPIN: rapid.IntRange(0, 5).Draw(t, "all with PIN") == 0},
+	}
 	return c
 }
 
@@ -360,7 +366,9 @@ func drawGrants(t *rapid.T) (out []site.Grant) {
 	}
 	if rapid.IntRange(0, 3).Draw(t, "place") == 0 {
 		at := site.Target{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(20, 22).Draw(t, "door"))}
-		out = append(out, site.Grant{Target: at, ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule"), Dates: dates.Draw(t, "dates")})
+		out = append(out, site.Grant{
+			Target: at, ScheduleID: rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule"), Dates: dates.Draw(t, "dates"),
+		})
 	}
 	return out
 }
@@ -397,14 +405,17 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 		s := drawSchedule(t, 6)
 		return Edit{Schedule: &s}
 	case 2:
-		h := site.Holiday{TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-01"}}, Start: 0, End: 720}
+		h := site.Holiday{
+			TypeID: 4, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-01"}}, Start: 0, End: 720,
+		}
 		return Edit{Holiday: &h}
 	case 3:
 		return Edit{Type: &site.HolidayType{ID: 4, Plans: site.AsWeekday, Schedules: site.AsWeekday}}
 	case 6:
 		l := site.Level{ID: 30, Authorities: site.Authorities{Disarms: rapid.Bool().Draw(t, "disarms")}}
 		for range rapid.IntRange(0, 3).Draw(t, "entries") {
-			l.Entries = append(l.Entries, site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")))
+			l.Entries = append(l.Entries,
+				site.At(site.ID(rapid.IntRange(20, 22).Draw(t, "door")), rapid.SampledFrom([]site.ID{6, 9}).Draw(t, "schedule")))
 		}
 		return Edit{Level: &l}
 	case 4:
@@ -414,7 +425,9 @@ func drawEdit(t *rapid.T, c *site.Config) Edit {
 	default:
 		from := rapid.SampledFrom([]string{"2026-10-30T20:00", "2026-10-31T22:30", "2026-11-01T00:15"}).Draw(t, "from")
 		return Edit{
-			Change: &site.DatedChange{Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45"},
+			Change: &site.DatedChange{
+				Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), SiteIDs: []site.ID{1}, From: from, Until: "2026-11-02T07:45",
+			},
 		}
 	}
 }
@@ -433,9 +446,13 @@ func TestFloorsAreCompared(t *testing.T) {
 		c := museum()
 		c.Floors = append(c.Floors, site.Floor{ID: 10, SiteID: 1, Level: 1}, site.Floor{ID: 11, SiteID: 1, Level: 2})
 		car := site.UsualCar([]site.ID{2, 10, 11}, []int{1})
-		c.Doors = append(c.Doors, site.Door{ID: 23, FloorID: 2, ControllerID: 3, PlanID: 8, Hardware: site.UsualElevator(), Car: &car})
+		c.Doors = append(c.Doors, site.Door{
+			ID: 23, FloorID: 2, ControllerID: 3, PlanID: 8, Hardware: site.UsualElevator(), Car: &car,
+		})
 		ride := func(floors ...site.ID) site.Entry {
-			return site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &site.Ride{FloorIDs: floors, CarIDs: []site.ID{23}}}
+			return site.Entry{
+				Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &site.Ride{FloorIDs: floors, CarIDs: []site.ID{23}},
+			}
 		}
 		c.Levels[0].Entries = append(c.Levels[0].Entries, ride(2, 10))
 		c.Levels[1].Entries = append(c.Levels[1].Entries, ride(10))

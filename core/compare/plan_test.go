@@ -25,7 +25,8 @@ func TestLevels(t *testing.T) {
 	name := func(id site.ID) string { return string(rune('A' + id)) }
 	was := site.Level{Entries: []site.Entry{site.At(0, 1), site.At(1, 1), site.At(2, 1), site.At(2, 2)}}
 	is := site.Level{Entries: []site.Entry{site.At(2, 2), site.At(2, 1), site.At(1, 2), site.At(3, 1)}}
-	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}}, Levels(places, was, is, name))
+	assert.Equal(t, []Consequence{{"Leads through D", 1}, {"No longer leads through A", -1}, {"At other hours: B", 0}},
+		Levels(places, was, is, name))
 	assert.Empty(t, Levels(places, was, was, name))
 
 	may, mayNot := was, was

@@ -116,7 +116,8 @@ func (x *contrast) screenedAnew() (out []site.ID) {
 		if was == nil || is == nil || was == is {
 			continue
 		}
-		if more, less := is.UntilCleared(), was.UntilCleared(); len(more) < len(is.Levels) && (len(less) == len(was.Levels) || len(more) < len(less)) {
+		if more, less := is.UntilCleared(), was.UntilCleared(); len(more) < len(is.Levels) &&
+			(len(less) == len(was.Levels) || len(more) < len(less)) {
 			out = append(out, is.ID)
 		}
 	}

@@ -68,7 +68,8 @@ func TestScreenedIsTold(t *testing.T) {
 	is.Screenings = []site.Screening{{ID: 70, PersonIDs: []site.ID{is.People[0].ID}, Lasts: site.LastsMidnight}}
 	n := Naming{Name: func(site.ID) string { return "Ada" }}
 	e := Hours(was, is, site.NewTimetable(was, zone), Timetable(is, zone, from), from)
-	assert.Equal(t, "Nobody's access changes, and no door asks anything else. Ada must be cleared from now on.", e.Sentence(n))
+	assert.Equal(t, "Nobody's access changes, and no door asks anything else. Ada must be cleared from now on.",
+		e.Sentence(n))
 	e = Hours(is, was, site.NewTimetable(is, zone), Timetable(was, zone, from), from)
 	assert.Empty(t, e.Screened)
 	is.Screenings[0].LogOnly = true

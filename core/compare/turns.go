@@ -84,7 +84,8 @@ func (c *crowd) tell(door site.ID, entries []entry, m both) told {
 		return out
 	}
 	out = told{Turn{First: hours.Never, Gains: true}, Turn{First: hours.Never}}
-	parts := slices.SortedFunc(slices.Values(c.parts(door, entries, m)), func(a, b stretch) int { return cmp.Compare(a.from, b.from) })
+	parts := slices.SortedFunc(slices.Values(c.parts(door, entries, m)),
+		func(a, b stretch) int { return cmp.Compare(a.from, b.from) })
 	paths := c.paths(door, entries)
 	for _, p := range parts {
 		c.compare(door, p, paths, m, turns{true, true}, func(from, to hours.Instant, gains bool) {

@@ -8,8 +8,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// Course is what a door does in a while, measured in milliseconds from a grant: when its lock is released, when its leaf
-// is open, and what it tells.
+// Course is what a door does in a while, measured in milliseconds from a grant: when its lock is released, when its
+// leaf is open, and what it tells.
 type Course struct {
 	Name     string  `json:"name"`
 	Released []Spell `json:"released"`
@@ -46,7 +46,8 @@ func Courses(d *site.Door) []Course {
 	}
 	if d.Contact != site.NotFitted {
 		out = append(out,
-			play("a second follows", d, []move{{1500, true}, {3000, false}, {3800, true}, {5500, false}}, max(int64(d.Unlock), 8)*1000+2000),
+			play("a second follows", d, []move{{1500, true}, {3000, false}, {3800, true}, {5500, false}},
+				max(int64(d.Unlock), 8)*1000+2000),
 			play("the leaf stays open", d, []move{{1500, true}, {late, false}}, late+3000))
 	}
 	return out

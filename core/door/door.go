@@ -202,7 +202,8 @@ func (d *Door) together() int {
 	}
 	first := d.passes[0]
 	n := 1
-	for n < len(d.passes) && d.passes[n].With != 0 && (d.passes[n].With == first.Number || d.passes[n].With == first.With) {
+	for n < len(d.passes) && d.passes[n].With != 0 &&
+		(d.passes[n].With == first.Number || d.passes[n].With == first.With) {
 		n++
 	}
 	return n

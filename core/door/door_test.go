@@ -99,7 +99,8 @@ func TestTimelines(t *testing.T) {
 		{"re-lock on opening", nil, []act{{0, "grant"}, {2, "open"}, {4, "close"}}, 100,
 			[]seen{{0, pass.LockReleased}, {2, pass.Opened}, {2, pass.Entered}, {2, pass.LockLocked}, {4, pass.Closed}}},
 		{"re-lock on opening stops a second person", nil, []act{{0, "grant"}, {1, "open"}, {2, "close"}, {3, "open"}, {4, "close"}}, 100,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {2, pass.Closed}, {3, pass.OpenedAlone}, {4, pass.Closed}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {2, pass.Closed},
+				{3, pass.OpenedAlone}, {4, pass.Closed}}},
 		{"re-lock on closing holds past its time", closing, []act{{0, "grant"}, {4, "open"}, {9, "close"}}, 100,
 			[]seen{{0, pass.LockReleased}, {4, pass.Opened}, {4, pass.Entered}, {9, pass.Closed}, {9, pass.LockLocked}}},
 		{"re-lock on closing, early", closing, []act{{0, "grant"}, {1, "open"}, {2, "close"}}, 100,
@@ -109,9 +110,11 @@ func TestTimelines(t *testing.T) {
 		{"a second grant restarts the time", nil, []act{{0, "grant"}, {3, "grant"}}, 100, []seen{{0, pass.LockReleased}, {8, pass.NotTaken}, {8, pass.NotTaken}, {8, pass.LockLocked}}},
 		{"a second grant never shortens it", nil, []act{{0, "extended"}, {3, "grant"}}, 100, []seen{{0, pass.LockReleased}, {15, pass.NotTaken}, {15, pass.NotTaken}, {15, pass.LockLocked}}},
 		{"two passes, one opening", nil, []act{{0, "grant"}, {2, "grant"}, {3, "open"}, {4, "close"}}, 100,
-			[]seen{{0, pass.LockReleased}, {3, pass.Opened}, {3, pass.Entered}, {4, pass.Closed}, {7, pass.NotTaken}, {7, pass.LockLocked}}},
+			[]seen{{0, pass.LockReleased}, {3, pass.Opened}, {3, pass.Entered}, {4, pass.Closed}, {7, pass.NotTaken},
+				{7, pass.LockLocked}}},
 		{"two passes, two openings", nil, []act{{0, "grant"}, {2, "grant"}, {3, "open"}, {4, "close"}, {5, "open"}, {6, "close"}}, 100,
-			[]seen{{0, pass.LockReleased}, {3, pass.Opened}, {3, pass.Entered}, {4, pass.Closed}, {5, pass.Opened}, {5, pass.Entered}, {5, pass.LockLocked}, {6, pass.Closed}}},
+			[]seen{{0, pass.LockReleased}, {3, pass.Opened}, {3, pass.Entered}, {4, pass.Closed}, {5, pass.Opened},
+				{5, pass.Entered}, {5, pass.LockLocked}, {6, pass.Closed}}},
 		{"going free, then opened: all that wait have gone through", nil, []act{{0, "grant"}, {1, "grant"}, {2, "free"}, {3, "open"}}, 100,
 			[]seen{{0, pass.LockReleased}, {3, pass.Opened}, {3, pass.Entered}, {3, pass.Entered}}},
 		{"going free, not opened", nil, []act{{0, "grant"}, {2, "free"}}, 100, []seen{{0, pass.LockReleased}, {5, pass.NotTaken}}},
@@ -121,28 +124,34 @@ func TestTimelines(t *testing.T) {
 		{"no contact any more while open", nil, []act{{0, "grant"}, {1, "open"}, {2, "no contact"}}, 200,
 			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {2, pass.Closed}}},
 		{"no contact any more while held open", nil, []act{{0, "grant"}, {1, "open"}, {70, "no contact"}}, 200,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning}, {61, pass.HeldOpen}, {70, pass.Closed}, {70, pass.HeldEnded}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning},
+				{61, pass.HeldOpen}, {70, pass.Closed}, {70, pass.HeldEnded}}},
 		{"no contact any more while a pass is under way", nil, []act{{0, "grant"}, {1, "no contact"}}, 200, []seen{{0, pass.LockReleased}, {1, pass.Entered}, {5, pass.LockLocked}}},
 		{"held open shortened while open: now, not before", nil, []act{{0, "grant"}, {1, "open"}, {31, "hold 10"}}, 200,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {31, pass.HeldWarning}, {31, pass.HeldOpen}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {31, pass.HeldWarning},
+				{31, pass.HeldOpen}}},
 		{"retired while a pass is under way", nil, []act{{0, "grant"}, {1, "retire"}}, 200, []seen{{0, pass.LockReleased}, {1, pass.NotTaken}, {1, pass.LockLocked}}},
 		{"retired while free", nil, []act{{0, "free"}, {1, "retire"}}, 200, []seen{{0, pass.LockReleased}, {1, pass.LockLocked}}},
 		{"forced", nil, []act{{0, "open"}, {9, "close"}}, 100, []seen{{0, pass.OpenedAlone}, {2, pass.Forced}, {9, pass.Closed}, {9, pass.ForcedEnded}}},
 		{"an exit request within the delay excuses", nil, []act{{0, "open"}, {1, "exit"}, {3, "close"}}, 100,
-			[]seen{{0, pass.OpenedAlone}, {1, pass.ExitRequest}, {1, pass.LockReleased}, {3, pass.Closed}, {6, pass.LockLocked}}},
+			[]seen{{0, pass.OpenedAlone}, {1, pass.ExitRequest}, {1, pass.LockReleased}, {3, pass.Closed},
+				{6, pass.LockLocked}}},
 		{"no delay", func(d *site.Door) { d.Forced = 0 }, []act{{0, "open"}}, 1, []seen{{0, pass.OpenedAlone}, {0, pass.Forced}}},
 		{"exit releases", nil, []act{{0, "exit"}, {1, "open"}, {2, "close"}}, 100,
 			[]seen{{0, pass.ExitRequest}, {0, pass.LockReleased}, {1, pass.Opened}, {1, pass.LockLocked}, {2, pass.Closed}}},
 		{"exit only excuses", func(d *site.Door) { d.ExitReleases = false }, []act{{0, "exit"}, {4, "open"}, {5, "close"}, {6, "open"}}, 7,
 			[]seen{{0, pass.ExitRequest}, {4, pass.Opened}, {5, pass.Closed}, {6, pass.OpenedAlone}}},
 		{"held open", nil, []act{{0, "grant"}, {1, "open"}, {70, "close"}}, 100,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning}, {61, pass.HeldOpen}, {70, pass.Closed}, {70, pass.HeldEnded}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning},
+				{61, pass.HeldOpen}, {70, pass.Closed}, {70, pass.HeldEnded}}},
 		{"a grant counts held-open anew", nil, []act{{0, "grant"}, {1, "open"}, {50, "grant"}}, 111,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning}, {50, pass.LockReleased}, {50, pass.Entered}, {55, pass.LockLocked}, {95, pass.HeldWarning}, {110, pass.HeldOpen}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {1, pass.Entered}, {1, pass.LockLocked}, {46, pass.HeldWarning},
+				{50, pass.LockReleased}, {50, pass.Entered}, {55, pass.LockLocked}, {95, pass.HeldWarning}, {110, pass.HeldOpen}}},
 		{"free: neither forced nor held", nil, []act{{0, "free"}, {1, "open"}, {200, "close"}}, 300,
 			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {200, pass.Closed}}},
 		{"held-open starts anew when a free time ends with the leaf open", nil, []act{{0, "free"}, {1, "open"}, {100, "bound"}}, 200,
-			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {100, pass.LockLocked}, {145, pass.HeldWarning}, {160, pass.HeldOpen}}},
+			[]seen{{0, pass.LockReleased}, {1, pass.Opened}, {100, pass.LockLocked}, {145, pass.HeldWarning},
+				{160, pass.HeldOpen}}},
 		{"without a contact", bare, []act{{0, "open"}, {1, "grant"}}, 100, []seen{{1, pass.LockReleased}, {1, pass.Entered}, {6, pass.LockLocked}}},
 	} {
 		t.Run(c.name, func(t *testing.T) { assert.Equal(t, c.want, run(newDoor(c.change), c.acts, c.until)) })
@@ -160,7 +169,9 @@ func TestComesToRest(t *testing.T) {
 		now := 0.0
 		for range rapid.IntRange(1, 30).Draw(t, "n") {
 			now += float64(rapid.IntRange(0, 90_000).Draw(t, "ms")) / 1000
-			run(d, []act{{now, rapid.SampledFrom([]string{"grant", "extended", "open", "close", "exit", "free", "bound", "hold 10"}).Draw(t, "do")}}, now)
+			run(d, []act{{now,
+				rapid.SampledFrom([]string{"grant", "extended", "open", "close", "exit", "free", "bound", "hold 10"}).Draw(t,
+					"do")}}, now)
 			require.Greater(t, d.Wake(), at(now))
 			require.True(t, d.Alarm() == 0 || d.Open())
 			require.True(t, !d.Free() || d.Released())
@@ -192,7 +203,8 @@ func TestEveryPassEndsOnce(t *testing.T) {
 			run(d, []act{{now, do}}, now)
 		}
 		ended := 0
-		for _, e := range run(d, []act{{now, rapid.SampledFrom([]string{"open", "close", "bound", "retire"}).Draw(t, "last")}}, now+1000) {
+		for _, e := range run(d,
+			[]act{{now, rapid.SampledFrom([]string{"open", "close", "bound", "retire"}).Draw(t, "last")}}, now+1000) {
 			if e.Kind == pass.Entered || e.Kind == pass.NotTaken {
 				ended++
 			}

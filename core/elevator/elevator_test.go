@@ -25,7 +25,8 @@ func cabin(buttons bool) *Car {
 
 func drawn(t *rapid.T) pass.Fact {
 	f := pass.Fact{
-		Kind:   rapid.SampledFrom([]pass.Kind{pass.WasGranted, pass.ModeNow, pass.ReleaseAsked, pass.ButtonIs}).Draw(t, "kind"),
+		Kind: rapid.SampledFrom([]pass.Kind{pass.WasGranted, pass.ModeNow, pass.ReleaseAsked, pass.ButtonIs}).Draw(t,
+			"kind"),
 		Active: true, Stop: rapid.IntRange(0, 3).Draw(t, "stop"), Seq: 7, Person: 103, Attempt: new(pass.Pass),
 	}
 	if f.Kind == pass.ModeNow {

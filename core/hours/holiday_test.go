@@ -35,7 +35,8 @@ func TestEaster(t *testing.T) {
 	for year, want := range v.Days {
 		assert.Equal(t, want, Easter(year).String(), year)
 	}
-	for year, want := range map[int]string{1818: "1818-03-22", 2285: "2285-03-22", 1943: "1943-04-25", 2038: "2038-04-25", 2026: "2026-04-05"} {
+	for year, want := range map[int]string{1818: "1818-03-22", 2285: "2285-03-22", 1943: "1943-04-25", 2038: "2038-04-25",
+		2026: "2026-04-05"} {
 		assert.Equal(t, want, Easter(year).String())
 	}
 }
@@ -84,7 +85,8 @@ func drawRule(t *rapid.T) Recurrence {
 		nth = nth || d.N != 0
 	}
 	if r.Freq != Weekly && !nth && rapid.Bool().Draw(t, "bymonthday") {
-		r.ByMonthDay = rapid.SliceOfNDistinct(rapid.SampledFrom([]int{1, 13, 29, 31, -1, -30}), 1, 3, rapid.ID).Draw(t, "monthdays")
+		r.ByMonthDay = rapid.SliceOfNDistinct(rapid.SampledFrom([]int{1, 13, 29, 31, -1, -30}), 1, 3, rapid.ID).Draw(t,
+			"monthdays")
 	}
 	if rapid.Bool().Draw(t, "bymonth") {
 		r.ByMonth = rapid.SliceOfNDistinct(rapid.IntRange(1, 12), 1, 3, rapid.ID).Draw(t, "months")
@@ -113,7 +115,8 @@ func TestRecurrenceAgainstRRule(t *testing.T) {
 		from := start + Day(rapid.IntRange(0, 500).Draw(t, "from"))
 		to := from + 1500
 		want := []Day{}
-		for _, x := range reference.Between(time.Unix(int64(from)*86400, 0).UTC(), time.Unix(int64(to-1)*86400, 0).UTC(), true) {
+		for _, x := range reference.Between(time.Unix(int64(from)*86400, 0).UTC(), time.Unix(int64(to-1)*86400, 0).UTC(),
+			true) {
 			want = append(want, Day(x.Unix()/86400))
 		}
 		require.Equal(t, fmt.Sprint(want), fmt.Sprint(append([]Day{}, r.Between(start, from, to)...)), "%s from %s", r, start)
@@ -125,9 +128,11 @@ func TestRecurrenceAgainstRRule(t *testing.T) {
 
 func TestRecurrenceRefusals(t *testing.T) {
 	for text, says := range map[string]string{
-		"FREQ=HOURLY": "outside the subset", "FREQ=WEEKLY;BYDAY=2MO": "nth weekday", "FREQ=DAILY;BYWEEKNO=3": "BYWEEKNO is outside", "BYDAY=MO": "FREQ is missing",
-		"FREQ=DAILY;COUNT=2;UNTIL=20270101": "exclude each other", "FREQ=DAILY;INTERVAL=0": "not a number", "FREQ=WEEKLY;BYMONTHDAY=1": "BYMONTHDAY does not go",
-		"FREQ=MONTHLY;BYDAY=XX": "not a weekday", "FREQ": "not a part", "FREQ=DAILY;BYSETPOS=1": "BYSETPOS needs", "FREQ=MONTHLY;BYMONTHDAY=32": "out of range",
+		"FREQ=HOURLY": "outside the subset", "FREQ=WEEKLY;BYDAY=2MO": "nth weekday",
+		"FREQ=DAILY;BYWEEKNO=3": "BYWEEKNO is outside", "BYDAY=MO": "FREQ is missing",
+		"FREQ=DAILY;COUNT=2;UNTIL=20270101": "exclude each other", "FREQ=DAILY;INTERVAL=0": "not a number",
+		"FREQ=WEEKLY;BYMONTHDAY=1": "BYMONTHDAY does not go", "FREQ=MONTHLY;BYDAY=XX": "not a weekday", "FREQ": "not a part",
+		"FREQ=DAILY;BYSETPOS=1": "BYSETPOS needs", "FREQ=MONTHLY;BYMONTHDAY=32": "out of range",
 	} {
 		_, err := ParseRecurrence(text)
 		assert.ErrorContains(t, err, says, text)
@@ -139,7 +144,8 @@ func TestRecurrenceRefusals(t *testing.T) {
 }
 
 func FuzzParseRecurrence(f *testing.F) {
-	for _, s := range []string{"FREQ=MONTHLY;BYDAY=-1FR", "FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30", "FREQ=DAILY;COUNT=5000;INTERVAL=1000", "RRULE:FREQ=WEEKLY;UNTIL=20261231T235959Z", "FREQ=;"} {
+	for _, s := range []string{"FREQ=MONTHLY;BYDAY=-1FR", "FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30",
+		"FREQ=DAILY;COUNT=5000;INTERVAL=1000", "RRULE:FREQ=WEEKLY;UNTIL=20261231T235959Z", "FREQ=;"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
@@ -208,7 +214,10 @@ type year struct {
 }
 
 func drawYear(t *rapid.T, first Day) year {
-	y := year{week: drawWeek(t), on: map[Day][]int{}, ranks: []int{rapid.IntRange(0, 2).Draw(t, "rank"), rapid.IntRange(0, 2).Draw(t, "rank"), 1}}
+	y := year{
+		week: drawWeek(t), on: map[Day][]int{},
+		ranks: []int{rapid.IntRange(0, 2).Draw(t, "rank"), rapid.IntRange(0, 2).Draw(t, "rank"), 1},
+	}
 	for range rapid.IntRange(0, 3).Draw(t, "rows") { // a type past the end of the rows is as weekday
 		row := Row[Period]{Answer: Answer(rapid.IntRange(0, 2).Draw(t, "answer"))}
 		if row.Answer == Own {
@@ -319,7 +328,8 @@ func TestPlanHolidaysMatchSchedule(t *testing.T) {
 		plan, schedule := CompilePlan(p, rows...), CompileWeek(y.week, y.rows...)
 		for m := range 21 * DayMinutes {
 			a, _ := plan.Ask(c, first+Day(m/DayMinutes), m%DayMinutes)
-			require.Equal(t, schedule.Open(c, first+Day(m/DayMinutes), m%DayMinutes), a.Mode == Free, "%s %s", first+Day(m/DayMinutes), Clock(m%DayMinutes))
+			require.Equal(t, schedule.Open(c, first+Day(m/DayMinutes), m%DayMinutes), a.Mode == Free, "%s %s",
+				first+Day(m/DayMinutes), Clock(m%DayMinutes))
 		}
 	})
 }
@@ -379,7 +389,8 @@ func TestTimelineByHand(t *testing.T) {
 // What does not change in any week changes on the next holiday, however far it is.
 func TestNextHolidayFarAway(t *testing.T) {
 	z, _ := zone(t, "America/Halifax")
-	c := NewCalendar([]Holiday{{Dates: HolidayDates{Kind: EveryYear, Month: 2, Day: 29}, End: DayMinutes}}, []int{0}, FirstDay, LastDay)
+	c := NewCalendar([]Holiday{{Dates: HolidayDates{Kind: EveryYear, Month: 2, Day: 29}, End: DayMinutes}}, []int{0},
+		FirstDay, LastDay)
 	s := CompileWeek(Always(), Row[Period]{Answer: Resting})
 	l := Local{Zone: &z, Calendar: c}
 	got := s.Next(l, At(time.Date(2026, 3, 1, 12, 0, 0, 0, time.UTC)))
@@ -388,7 +399,8 @@ func TestNextHolidayFarAway(t *testing.T) {
 	// Only on Fridays, and the next Friday is a holiday: the one after it.
 	var w Week
 	w[4] = []Period{{600, 660}}
-	friday := NewCalendar([]Holiday{{Dates: HolidayDates{Kind: OnDates, Dates: []string{"2026-06-05"}}, End: DayMinutes}}, []int{0}, FirstDay, LastDay)
+	friday := NewCalendar([]Holiday{{Dates: HolidayDates{Kind: OnDates, Dates: []string{"2026-06-05"}}, End: DayMinutes}},
+		[]int{0}, FirstDay, LastDay)
 	f := CompileWeek(w, Row[Period]{Answer: Resting})
 	got = f.Next(Local{Zone: &z, Calendar: friday}, At(time.Date(2026, 6, 1, 12, 0, 0, 0, time.UTC)))
 	assert.Equal(t, "2026-06-12T10:00:00-03:00", z.Time(got).Format(time.RFC3339))
@@ -435,7 +447,9 @@ func BenchmarkTimelineNext(b *testing.B) {
 	plan := CompilePlan(p, Row[Segment]{Answer: Resting})
 	var holidays []Holiday
 	for i := range 40 {
-		holidays = append(holidays, Holiday{Dates: HolidayDates{Kind: EveryYear, Month: 1 + i%12, Day: 1 + i/2}, End: DayMinutes})
+		holidays = append(holidays, Holiday{
+			Dates: HolidayDates{Kind: EveryYear, Month: 1 + i%12, Day: 1 + i/2}, End: DayMinutes,
+		})
 	}
 	line := Timeline{Plan: &plan, Local: Local{Zone: &z, Calendar: NewCalendar(holidays, []int{0}, FirstDay, LastDay)}}
 	rule, err := ParseRecurrence("FREQ=MONTHLY;BYDAY=1FR")

@@ -14,12 +14,14 @@ import (
 const mondayZero = Day(4)
 
 // zones with ordinary, half-hour and quarter-hour offsets, a half-hour change, and none.
-var zones = []string{"America/Halifax", "America/St_Johns", "Europe/Lisbon", "Australia/Lord_Howe", "Asia/Kolkata", "Asia/Kathmandu", "UTC"}
+var zones = []string{"America/Halifax", "America/St_Johns", "Europe/Lisbon", "Australia/Lord_Howe", "Asia/Kolkata",
+	"Asia/Kathmandu", "UTC"}
 
 func zone(t require.TestingT, name string) (Zone, *time.Location) {
 	loc, err := time.LoadLocation(name)
 	require.NoError(t, err)
-	return ZoneFrom(loc, At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)), At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC))), loc
+	return ZoneFrom(loc, At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)),
+		At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC))), loc
 }
 
 // The wall clock must be that of the IANA database (time/tzdata), minute for minute around every change.
@@ -129,7 +131,8 @@ func drawWeek(t *rapid.T) Week {
 }
 
 func drawInstant(t *rapid.T) Instant {
-	day := rapid.SampledFrom([]string{"2026-03-07T00:00:00Z", "2026-10-31T00:00:00Z", "2026-04-04T00:00:00Z", "2026-06-01T00:00:00Z"}).Draw(t, "day")
+	day := rapid.SampledFrom([]string{"2026-03-07T00:00:00Z", "2026-10-31T00:00:00Z", "2026-04-04T00:00:00Z",
+		"2026-06-01T00:00:00Z"}).Draw(t, "day")
 	at, _ := time.Parse(time.RFC3339, day)
 	return At(at).Add(time.Duration(rapid.IntRange(0, 3*24*3600).Draw(t, "second")) * time.Second)
 }
@@ -176,7 +179,10 @@ func TestNextIsExact(t *testing.T) {
 
 func drawSegment(t *rapid.T) Segment {
 	start := rapid.IntRange(0, DayMinutes-1).Draw(t, "start")
-	return Segment{Period: Period{start, start + rapid.IntRange(1, DayMinutes).Draw(t, "length")}, Mode: rapid.SampledFrom(Modes).Draw(t, "mode")}
+	return Segment{
+		Period: Period{start, start + rapid.IntRange(1, DayMinutes).Draw(t, "length")},
+		Mode:   rapid.SampledFrom(Modes).Draw(t, "mode"),
+	}
 }
 
 // Painting sets exactly the minutes painted, keeps every other, and never leaves an overlap.

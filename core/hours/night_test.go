@@ -60,7 +60,8 @@ func TestPiecesOfANightGoWithTheirEvening(t *testing.T) {
 	assert.Empty(t, week[1])
 	monday := DayOf(2026, 11, 23)
 	on := func(date string) *Calendar {
-		return NewCalendar([]Holiday{{Dates: HolidayDates{Kind: OnDates, Dates: []string{date}}, End: DayMinutes}}, []int{1}, FirstDay, LastDay)
+		return NewCalendar([]Holiday{{Dates: HolidayDates{Kind: OnDates, Dates: []string{date}}, End: DayMinutes}}, []int{1},
+			FirstDay, LastDay)
 	}
 	s := CompileWeek(week, Row[Period]{Answer: Resting})
 	open := func(c *Calendar, hour int) bool { return s.Open(c, monday+1, hour*60) }

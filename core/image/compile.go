@@ -35,7 +35,10 @@ func (im *Image) Compile() *Compiled {
 	t := &access.Table{
 		Directory: access.NewDirectory(lowest(im.People)), Whole: true, Zone: &im.Zone, Doors: im.Doors,
 	}
-	c := &Compiled{Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs, Controller: im.Controller, Rules: im.Rules}
+	c := &Compiled{
+		Table: t, Settings: im.Settings, PINKey: im.PINKey, Inputs: im.Inputs, Outputs: im.Outputs, Controller: im.Controller,
+		Rules: im.Rules,
+	}
 	t.Accepts, t.Own = im.Settings.Accepts(nil), ownAccepts(&im.Settings, im.Doors)
 	times := site.NewTimetable(&site.Config{
 		Floors: im.Floors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans, Schedules: im.Schedules,
@@ -141,7 +144,9 @@ func ways(t *access.Table, levels []Level, door map[site.ID]int, schedule map[si
 	for i, l := range levels {
 		for _, e := range l.Entries {
 			d := door[e.DoorID]
-			by[d] = append(by[d], access.Way{Level: int32(i), Schedule: schedule[e.ScheduleID], Side: e.Side, Stops: stopsOf(t, d, e.Stops)})
+			by[d] = append(by[d], access.Way{
+				Level: int32(i), Schedule: schedule[e.ScheduleID], Side: e.Side, Stops: stopsOf(t, d, e.Stops),
+			})
 		}
 	}
 	return by

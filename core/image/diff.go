@@ -144,8 +144,10 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[site.Holiday]("has other dates, type or hours")),
 		diffLists("dated change", old.Changes, new.Changes, func(c site.DatedChange) site.ID { return c.ID }, names,
 			plain[site.DatedChange]("has other doors, dates or another mode")),
-		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names, levelWords(names, old.cars(), new.cars())),
-		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID }, names,
+		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names,
+			levelWords(names, old.cars(), new.cars())),
+		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID },
+			names,
 			plain[site.Interlock]("has other doors, or waits where it refused")),
 		diffLists("area", old.Rules.Areas, new.Rules.Areas, func(x site.Area) site.ID { return x.ID }, names,
 			plain[site.Area]("minds other things about who is inside")),
@@ -153,13 +155,15 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[Group]("has other people in it")),
 		diffLists("several proofs", old.Rules.Proofs, new.Rules.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
 			plain[site.Proofs]("wants something else, of others, or at other hours")),
-		diffLists("screening", old.Rules.Screenings, new.Rules.Screenings, func(x site.Screening) site.ID { return x.ID }, names,
+		diffLists("screening", old.Rules.Screenings, new.Rules.Screenings, func(x site.Screening) site.ID { return x.ID },
+			names,
 			plain[site.Screening]("lets people in by another level, clears them elsewhere or for another time")),
 		diffLists("emergency", old.Rules.Emergencies, new.Rules.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
 			plain[Emergency]("is for other doors, or is started or overridden by others")),
 		diffLists("reaction", old.Rules.Reactions, new.Rules.Reactions, func(x Reaction) site.ID { return x.ID }, names,
 			plain[Reaction]("waits for something else, or does something else")),
-		diffLists("alarm area", old.Rules.AlarmAreas, new.Rules.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID }, names,
+		diffLists("alarm area", old.Rules.AlarmAreas, new.Rules.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID },
+			names,
 			plain[site.AlarmArea]("watches other doors or inputs, or is armed or sounds in another way")),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
@@ -304,7 +308,8 @@ func carWords(names Names, a, b *site.Car) (w []string) {
 		w = append(w, "floors on other expanders")
 	}
 	if a.Fire != b.Fire {
-		w = append(w, either(b.Fire == site.FireDrops, "in a fire its floor relays drop", "in a fire its floors are released"))
+		w = append(w, either(b.Fire == site.FireDrops, "in a fire its floor relays drop",
+			"in a fire its floors are released"))
 	}
 	return w
 }

@@ -38,7 +38,8 @@ var edits = map[string]func(c *site.Config){
 
 // Words and bytes agree: what differs is said, so that it can be sent, and what is the same is not said to differ.
 func TestDiffSaysWhatBytesSay(t *testing.T) {
-	names := rapid.Map(rapid.SliceOfDistinct(rapid.SampledFrom(named(edits)), rapid.ID[string]), func(s []string) []string { return s })
+	names := rapid.Map(rapid.SliceOfDistinct(rapid.SampledFrom(named(edits)), rapid.ID[string]),
+		func(s []string) []string { return s })
 	rapid.Check(t, func(t *rapid.T) {
 		was, is := twoSites(), twoSites()
 		for _, name := range names.Draw(t, "before") {

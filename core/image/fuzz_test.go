@@ -46,7 +46,8 @@ func FuzzSections(f *testing.F) {
 		}
 		f.Add(list[0].Bytes, list[1].Bytes, list[2].Bytes, people)
 	}
-	f.Add([]byte(`{"version":3}`), []byte(`{}`), []byte(`{"levels":[{"id":1,"entries":[{"doorId":5}]}]}`), []byte(`{"people":[{"id":1000}]}`))
+	f.Add([]byte(`{"version":3}`), []byte(`{}`), []byte(`{"levels":[{"id":1,"entries":[{"doorId":5}]}]}`),
+		[]byte(`{"people":[{"id":1000}]}`))
 	f.Fuzz(func(t *testing.T, hardware, hoursBytes, rules, people []byte) {
 		var list []Section
 		for i, b := range [][]byte{hardware, hoursBytes, rules, people} {

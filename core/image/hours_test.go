@@ -13,7 +13,10 @@ import (
 // two sites, a controller in each, a holiday at each and one everywhere, and dated changes by door, floor and site.
 func twoSites() *site.Config {
 	day := func(id, at site.ID, date string) site.Holiday {
-		h := site.Holiday{ID: id, Name: "Holiday", TypeID: 5, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}}, End: 1440}
+		h := site.Holiday{
+			ID: id, Name: "Holiday", TypeID: 5, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}},
+			End: 1440,
+		}
 		if at != 0 {
 			h.SiteIDs = []site.ID{at}
 		}
@@ -25,10 +28,14 @@ func twoSites() *site.Config {
 	byDoor, bySite, byFloor := change(60), change(61), change(62)
 	byDoor.DoorIDs, bySite.SiteIDs, byFloor.FloorIDs = []site.ID{100, 200}, []site.ID{2}, []site.ID{11}
 	door := func(id, floor, controller site.ID, port int) site.Door {
-		return site.Door{ID: id, Name: "Door", Port: port, FloorID: floor, ControllerID: controller, PlanID: 7, Hardware: site.UsualHardware()}
+		return site.Door{
+			ID: id, Name: "Door", Port: port, FloorID: floor, ControllerID: controller, PlanID: 7,
+			Hardware: site.UsualHardware(),
+		}
 	}
 	return &site.Config{
-		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1}, {ID: 2}}, Floors: []site.Floor{{ID: 10, SiteID: 1, Name: "Low"}, {ID: 11, SiteID: 1, Name: "High"}, {ID: 20, SiteID: 2}},
+		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1}, {ID: 2}},
+		Floors:      []site.Floor{{ID: 10, SiteID: 1, Name: "Low"}, {ID: 11, SiteID: 1, Name: "High"}, {ID: 20, SiteID: 2}},
 		Controllers: []site.Controller{{ID: 8, SiteID: 1}, {ID: 9, SiteID: 2}},
 		Types:       []site.HolidayType{{ID: 5, Name: "Nobody", Plans: site.DefaultMode, Schedules: site.Closed}},
 		Holidays:    []site.Holiday{day(50, 0, "2026-12-25"), day(51, 1, "2026-12-26"), day(52, 2, "2026-12-27")},

@@ -72,7 +72,9 @@ func (im *Image) SiteLevels() []site.Level {
 		for _, e := range l.Entries {
 			if car := im.car(e.DoorID); car != nil {
 				ride := &site.Ride{CarIDs: []site.ID{e.DoorID}, FloorIDs: car.Floors(&e.Stops)}
-				x.Entries = append(x.Entries, site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: e.ScheduleID, Ride: ride})
+				x.Entries = append(x.Entries, site.Entry{
+					Target: site.Target{Kind: site.AtStops}, ScheduleID: e.ScheduleID, Ride: ride,
+				})
 				continue
 			}
 			t := site.Target{Kind: site.AtDoor, ID: e.DoorID}
@@ -240,7 +242,8 @@ func (im *Image) wired(c *site.Config) {
 			e.Name = ""
 			im.Expanders = append(im.Expanders, e)
 		}
-		slices.SortFunc(im.Expanders, func(a, b site.Expander) int { return cmp.Or(a.Address-b.Address, cmp.Compare(a.Kind, b.Kind)) })
+		slices.SortFunc(im.Expanders,
+			func(a, b site.Expander) int { return cmp.Or(a.Address-b.Address, cmp.Compare(a.Kind, b.Kind)) })
 	}
 	for _, x := range c.Inputs {
 		if x.ControllerID == im.Controller {
@@ -357,7 +360,9 @@ func (p *Person) Site() *site.Person {
 		out.Credentials = append(out.Credentials, h)
 	}
 	for _, c := range p.Shown {
-		out.Credentials = append(out.Credentials, site.Credential{Kind: c.Kind, Value: c.Value, Status: c.Status, Dates: c.Dates})
+		out.Credentials = append(out.Credentials, site.Credential{
+			Kind: c.Kind, Value: c.Value, Status: c.Status, Dates: c.Dates,
+		})
 	}
 	return out
 }

@@ -18,7 +18,8 @@ import (
 func zone(t testing.TB) hours.Zone {
 	loc, err := time.LoadLocation("America/St_Johns")
 	require.NoError(t, err)
-	return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC)))
+	return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC)))
 }
 
 func config() *site.Config {
@@ -32,7 +33,10 @@ func config() *site.Config {
 		},
 		Plans:     []site.Plan{{ID: 20, Name: "Day"}, {ID: 21, Name: "Night"}, {ID: 22}},
 		Schedules: []site.Schedule{{ID: 30, Name: "Hours", Week: hours.Always()}, {ID: 31}},
-		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(2, 30), site.At(1, 30)}}, {ID: 41, Entries: []site.Entry{site.At(3, 31)}}},
+		Levels: []site.Level{
+			{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(2, 30), site.At(1, 30)}},
+			{ID: 41, Entries: []site.Entry{site.At(3, 31)}},
+		},
 		People: []*site.Person{
 			{ID: 50, Name: "Ada", Credentials: []site.Credential{site.NewCard("26-bit", 1, 2)}, Levels: []site.Grant{{LevelID: 41}, {LevelID: 40}}},
 			{ID: 51, Name: "Ben", PIN: &a, Duress: &b}, {ID: 52, Name: "nothing to present"},

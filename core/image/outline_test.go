@@ -24,7 +24,9 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 			Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}},
 		}
 		for i := range 3 {
-			c.Doors = append(c.Doors, site.Door{ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: 20, Hardware: site.UsualHardware()})
+			c.Doors = append(c.Doors, site.Door{
+				ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: 20, Hardware: site.UsualHardware(),
+			})
 		}
 		for i := range 4 {
 			c.Levels = append(c.Levels, site.Level{ID: site.ID(40 + i), Entries: []site.Entry{site.At(site.ID(1+i%3), 30)}})
@@ -39,9 +41,14 @@ func TestOutlinesAreFreshBuilds(t *testing.T) {
 			case what == 5:
 				next.Screenings = drawScreenings(t)
 			case what == 6:
-				next.Emergencies = []site.Emergency{{ID: 97, Does: site.Lockdown, Reads: 3, Targets: []site.Target{{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 4).Draw(t, "shut"))}}}}
+				next.Emergencies = []site.Emergency{
+					{ID: 97, Does: site.Lockdown, Reads: 3,
+						Targets: []site.Target{{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 4).Draw(t, "shut"))}}},
+				}
 			case what == 1:
-				next.Departments = []site.Department{{ID: 90, AlwaysPIN: rapid.Bool().Draw(t, "all with PIN"), Levels: drawPerson(t, 1).Levels}}
+				next.Departments = []site.Department{
+					{ID: 90, AlwaysPIN: rapid.Bool().Draw(t, "all with PIN"), Levels: drawPerson(t, 1).Levels},
+				}
 			case others:
 				next.Levels = append([]site.Level(nil), c.Levels...)
 				next.Levels[rapid.IntRange(0, 3).Draw(t, "level")].Entries = []site.Entry{drawEntry(t)}
@@ -142,7 +149,9 @@ func drawPerson(t *rapid.T, id site.ID) *site.Person {
 	for range rapid.IntRange(0, 3).Draw(t, "levels") {
 		g := site.Grant{LevelID: site.ID(rapid.IntRange(40, 43).Draw(t, "level"))}
 		if rapid.IntRange(0, 4).Draw(t, "place") == 0 {
-			g = site.Grant{Target: site.Target{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 3).Draw(t, "door"))}, ScheduleID: 30}
+			g = site.Grant{
+				Target: site.Target{Kind: site.AtDoor, ID: site.ID(rapid.IntRange(1, 3).Draw(t, "door"))}, ScheduleID: 30,
+			}
 		}
 		if rapid.IntRange(0, 3).Draw(t, "dated") == 0 {
 			g.Until = "2026-12-01"
@@ -190,8 +199,10 @@ func BenchmarkOutlines(b *testing.B) {
 func drawScreenings(t *rapid.T) (out []site.Screening) {
 	for i := range rapid.IntRange(0, 2).Draw(t, "screenings") {
 		out = append(out, site.Screening{
-			ID: site.ID(95 + i), PersonIDs: []site.ID{site.ID(rapid.SampledFrom([]int{100, 101, 102, 356}).Draw(t, "screened"))}, DepartmentIDs: []site.ID{90},
-			LevelID: rapid.SampledFrom([]site.ID{0, 40, 41}).Draw(t, "until cleared"), LogOnly: rapid.Bool().Draw(t, "log"),
+			ID:            site.ID(95 + i),
+			PersonIDs:     []site.ID{site.ID(rapid.SampledFrom([]int{100, 101, 102, 356}).Draw(t, "screened"))},
+			DepartmentIDs: []site.ID{90},
+			LevelID:       rapid.SampledFrom([]site.ID{0, 40, 41}).Draw(t, "until cleared"), LogOnly: rapid.Bool().Draw(t, "log"),
 			PassIDs: []site.ID{site.ID(rapid.IntRange(1, 3).Draw(t, "passing"))}, Lasts: site.LastsMidnight,
 		})
 	}

@@ -152,7 +152,9 @@ func (c *Compiled) placeWith(i int, holders *keypad.Holders, area *alarmarea.Are
 	in, out := c.keypad(i, false), c.keypad(i, true)
 	release, down, hold := fire.New(d.Wired().Lock), lockdown.New(), &holds.Hold{}
 	plan := append(asks.Layers{asks.Dated{Line: c.Lines[i]}}, first.Layers()...)
-	flip := &toggle.Toggle{Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) }}
+	flip := &toggle.Toggle{
+		Rule: d.Toggle, Below: plan, May: func(p *pass.Pass) bool { return table.Holds(p, access.Toggles) },
+	}
 	down.May = func(p *pass.Pass) bool { return table.Holds(p, access.LocksDown) }
 	p := &Place{
 		ID: d.ID, down: down, fire: release, Door: machine, Car: car, Hold: hold, Keys: [2]*keypad.Lock{in.lock, out.lock},
@@ -162,9 +164,13 @@ func (c *Compiled) placeWith(i int, holders *keypad.Holders, area *alarmarea.Are
 	p.Asks = &asks.Part{Layers: append(asks.Layers{release, down, alarmarea.Layer{Area: area, Below: below}}, below...)}
 	p.lock = &interlock.Part{Place: i, Door: d.ID, Leaf: machine, Fire: release.On}
 	p.areas = &passback.Part{
-		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID, Inside: d.InsideAreaID,
+		Areas: passback.NewAreas(c.Controller, c.Rules.Areas), Line: c.Lines[i], Outside: d.OutsideAreaID,
+		Inside: d.InsideAreaID,
 	}
-	p.clear = &screening.Part{Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Rides: d.Car != nil, Under: table.Under}
+	p.clear = &screening.Part{
+		Desk: screening.NewDesk(c.Controller, c.Rules.Screenings), Zone: c.Zone, Door: d.ID, Rides: d.Car != nil,
+		Under: table.Under,
+	}
 	p.together = [2]*proofs.Part{c.proofs(i, false), c.proofs(i, true)}
 	p.typed = &keypad.HolderPart{Holders: holders, Door: d.ID, First: i == 0}
 	p.Parts = []Slot{
@@ -216,7 +222,9 @@ func (c *Compiled) gates(p *Place, i, side int, first *firstcard.Part) (list pas
 	add(screened, screening.Gate{})
 	add(true, access.ProofGate{Table: table})
 	add(true, access.LevelsGate{Table: table})
-	add(p.alarm != nil && side == 0, alarmarea.Gate{Area: p.alarm, Disarms: func(p *pass.Pass) bool { return table.Counts(p, access.Disarms) }})
+	add(p.alarm != nil && side == 0, alarmarea.Gate{
+		Area: p.alarm, Disarms: func(p *pass.Pass) bool { return table.Counts(p, access.Disarms) },
+	})
 	add(d.OutsideAreaID != d.InsideAreaID, passback.Gate{Part: p.areas, Together: p.together[side].SeveralPeople})
 	add(c.interlocked(d.ID), interlock.Gate{Part: p.lock})
 	add(len(p.together[side].Rules) > 0, proofs.Gate{Part: p.together[side]})

@@ -63,7 +63,8 @@ func rulesOf(c *site.Config, controller site.ID, doors map[site.ID]bool) (r Rule
 		if x.Off {
 			continue
 		}
-		x.Name, x.PersonIDs, x.DepartmentIDs, x.DeskIDs, x.PassIDs = "", nil, nil, nil, append([]site.ID{}, here(x.PassIDs)...)
+		x.Name, x.PersonIDs, x.DepartmentIDs, x.DeskIDs, x.PassIDs = "", nil, nil, nil,
+			append([]site.ID{}, here(x.PassIDs)...)
 		r.Screenings = append(r.Screenings, x)
 	}
 	places := site.NewPlaces(c)

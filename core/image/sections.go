@@ -71,7 +71,8 @@ type part struct {
 // parts cuts an image; shards without people are left out.
 func (im *Image) parts() []part {
 	out := []part{
-		{"hardware", hardwarePart{im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors, im.Inputs, im.Outputs, im.Expanders}},
+		{"hardware", hardwarePart{im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors, im.Inputs, im.Outputs,
+			im.Expanders}},
 		{"hours", hoursPart{im.Floors, im.Types, im.Holidays, im.Plans, im.Schedules, im.Changes}},
 		{"rules", rulesPart{im.Levels, im.Rules}},
 	}
@@ -233,13 +234,15 @@ func (im *Image) take(s Section) error {
 	case 0:
 		var p hardwarePart
 		err := json.Unmarshal(s.Bytes, &p)
-		im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors = p.Version, p.Controller, p.Zone, p.Settings, p.PINKey, p.Doors
+		im.Version, im.Controller, im.Zone, im.Settings, im.PINKey, im.Doors = p.Version, p.Controller, p.Zone, p.Settings,
+			p.PINKey, p.Doors
 		im.Inputs, im.Outputs, im.Expanders = p.Inputs, p.Outputs, p.Expanders
 		return err
 	case 1:
 		var p hoursPart
 		err := json.Unmarshal(s.Bytes, &p)
-		im.Floors, im.Types, im.Holidays, im.Plans, im.Schedules, im.Changes = p.Floors, p.Types, p.Holidays, p.Plans, p.Schedules, p.Changes
+		im.Floors, im.Types, im.Holidays, im.Plans, im.Schedules, im.Changes = p.Floors, p.Types, p.Holidays, p.Plans,
+			p.Schedules, p.Changes
 		return err
 	case 2:
 		var p rulesPart

@@ -61,7 +61,10 @@ func (s *Shared) Compile(controller site.ID, secrets Secrets) *Compiled {
 	t := &access.Table{Directory: s.people, Zone: s.zone, Levels: s.levels}
 	mine := &Image{Controller: controller}
 	mine.wired(s.config)
-	out := &Compiled{Inputs: mine.Inputs, Outputs: mine.Outputs, Table: t, Settings: s.config.Settings, PINKey: secrets.PINKey, level: s.level, Controller: controller}
+	out := &Compiled{
+		Inputs: mine.Inputs, Outputs: mine.Outputs, Table: t, Settings: s.config.Settings, PINKey: secrets.PINKey,
+		level: s.level, Controller: controller,
+	}
 	out.Settings.Name = ""
 	for _, d := range s.config.Doors {
 		if d.ControllerID == controller {

@@ -25,7 +25,9 @@ func TestSharedIsItsOwnImage(t *testing.T) {
 			Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}, {ID: 31}},
 		}
 		for i := range 4 {
-			d := site.Door{ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: 20, Hardware: site.UsualHardware()}
+			d := site.Door{
+				ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: 20, Hardware: site.UsualHardware(),
+			}
 			d.In.Keypad, d.Out.Fitted = true, true
 			c.Doors = append(c.Doors, d)
 		}
@@ -52,8 +54,10 @@ func TestSharedIsItsOwnImage(t *testing.T) {
 				for range 12 {
 					q := pass.Request{
 						At: hours.At(time.Date(2026, 11, 26, rapid.IntRange(0, 23).Draw(t, "hour"), 0, 0, 0, time.UTC)), Door: door,
-						Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), Out: rapid.Bool().Draw(t, "out"), HasCard: rapid.Bool().Draw(t, "card"),
-						HasPIN: rapid.Bool().Draw(t, "pin"), PIN: cards.HashPIN(nil, rapid.SampledFrom([]string{"100", "101", "-102", "7"}).Draw(t, "which")),
+						Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode"), Out: rapid.Bool().Draw(t, "out"),
+						HasCard: rapid.Bool().Draw(t, "card"),
+						HasPIN:  rapid.Bool().Draw(t, "pin"),
+						PIN:     cards.HashPIN(nil, rapid.SampledFrom([]string{"100", "101", "-102", "7"}).Draw(t, "which")),
 					}
 					q.Bits, _ = cards.Standard26.Encode(0, rapid.Uint64Range(198, 213).Draw(t, "number"))
 					ask := func(p *Place) (pass.Decision, []pass.Check) {
@@ -112,7 +116,8 @@ func BenchmarkDecide(b *testing.B) {
 }
 
 // BenchmarkDecideWithRules asks at 8 doors of the large site, without rules and with every one: areas that refuse, an
-// interlock, two people at each door, a screening under which everybody is, a toggle, a lockdown made ready, and an alarm area.
+// interlock, two people at each door, a screening under which everybody is, a toggle, a lockdown made ready, and an
+// alarm area.
 func BenchmarkDecideWithRules(b *testing.B) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(b, err)
@@ -169,14 +174,21 @@ func everyRule(c *site.Config) {
 		c.Schedules = append(c.Schedules, site.Schedule{ID: rule + 9, Week: hours.Always(), Fixed: true})
 		always = len(c.Schedules) - 1
 	}
-	c.Areas = []site.Area{{ID: rule + 1, Mode: site.PassbackOff}, {ID: rule + 2, Mode: site.PassbackRefuse, Most: 5000, Forget: "04:00"}}
+	c.Areas = []site.Area{
+		{ID: rule + 1, Mode: site.PassbackOff}, {ID: rule + 2, Mode: site.PassbackRefuse, Most: 5000, Forget: "04:00"},
+	}
 	c.Interlocks = []site.Interlock{{ID: rule + 3, DoorIDs: mine}}
 	c.Groups = []site.Group{{ID: rule + 4, PersonIDs: everybody[:200]}}
-	c.Proofs = []site.Proofs{{ID: rule + 5, Kind: site.Combined, DoorIDs: mine, ScheduleID: c.Schedules[always].ID, Window: 20,
+	c.Proofs = []site.Proofs{{ID: rule + 5, Kind: site.Combined, DoorIDs: mine, ScheduleID: c.Schedules[always].ID,
+		Window:       20,
 		Combinations: []site.Combination{{Total: 2, Parts: []site.Part{{GroupID: rule + 4, Count: 1}}}}}}
 	c.Screenings = []site.Screening{{ID: rule, PersonIDs: everybody[:1000], Lasts: site.LastsWithdrawn}}
-	c.Emergencies = []site.Emergency{{ID: rule + 6, Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Reads: 3, Overrides: true}}
-	c.AlarmAreas = []site.AlarmArea{{ID: rule + 7, DoorIDs: mine, Reads: 2, ScheduleID: c.Schedules[always].ID, Sounds: 60}}
+	c.Emergencies = []site.Emergency{
+		{ID: rule + 6, Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Reads: 3, Overrides: true},
+	}
+	c.AlarmAreas = []site.AlarmArea{
+		{ID: rule + 7, DoorIDs: mine, Reads: 2, ScheduleID: c.Schedules[always].ID, Sounds: 60},
+	}
 	for i := range c.Levels {
 		c.Levels[i].Disarms = true
 	}

@@ -88,7 +88,8 @@ var Kinds = []Kind{
 		id: func(o *site.Input) *site.ID { return &o.ID }, name: func(o *site.Input) string { return o.Name },
 		scope: func(o *site.Input) site.ID { return o.ControllerID },
 		refs: func(o *site.Input) []Ref {
-			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID}, Ref{"emergencyId", "emergency", o.EmergencyID})
+			return append(refs("doorIds", "door", o.DoorIDs...), Ref{"controllerId", "controller", o.ControllerID},
+				Ref{"emergencyId", "emergency", o.EmergencyID})
 		},
 		fill: func(o *site.Input) { empty(&o.DoorIDs) },
 	},
@@ -138,7 +139,8 @@ var Kinds = []Kind{
 		word: "group", list: func(c *site.Config) *[]site.Group { return &c.Groups },
 		id: func(o *site.Group) *site.ID { return &o.ID }, name: func(o *site.Group) string { return o.Name },
 		refs: func(o *site.Group) []Ref {
-			return append(refs("personIds", "person", o.PersonIDs...), refs("departmentIds", "department", o.DepartmentIDs...)...)
+			return append(refs("personIds", "person", o.PersonIDs...),
+				refs("departmentIds", "department", o.DepartmentIDs...)...)
 		},
 		fill: func(o *site.Group) {
 			empty(&o.PersonIDs)
@@ -161,7 +163,8 @@ var Kinds = []Kind{
 		word: "screening", list: func(c *site.Config) *[]site.Screening { return &c.Screenings },
 		id: func(o *site.Screening) *site.ID { return &o.ID }, name: func(o *site.Screening) string { return o.Name },
 		refs: func(o *site.Screening) []Ref {
-			return slices.Concat(refs("personIds", "person", o.PersonIDs...), refs("departmentIds", "department", o.DepartmentIDs...),
+			return slices.Concat(refs("personIds", "person", o.PersonIDs...),
+				refs("departmentIds", "department", o.DepartmentIDs...),
 				refs("deskIds", "door", o.DeskIDs...), refs("passIds", "door", o.PassIDs...), refs("levelId", "level", o.LevelID))
 		},
 		fill: func(o *site.Screening) {
@@ -284,7 +287,8 @@ func levelRefs(l *site.Level) []Ref {
 		kind, id := e.Target.Refers()
 		to = append(to, Ref{at + "target.id", kind, id}, Ref{at + "scheduleId", "schedule", e.ScheduleID})
 		if e.Ride != nil {
-			to = append(append(to, refs(at+"ride.floorIds", "floor", e.Ride.FloorIDs...)...), refs(at+"ride.carIds", "door", e.Ride.CarIDs...)...)
+			to = append(append(to, refs(at+"ride.floorIds", "floor", e.Ride.FloorIDs...)...),
+				refs(at+"ride.carIds", "door", e.Ride.CarIDs...)...)
 		}
 		for k, t := range e.Except {
 			kind, id := t.Refers()
@@ -298,8 +302,10 @@ func levelRefs(l *site.Level) []Ref {
 }
 
 func reactionRefs(r *site.Reaction) []Ref {
-	to := slices.Concat(refs("inputIds", "input", r.InputIDs...), refs("sourceIds", "controller", r.SourceIDs...), refs("outputIds", "output", r.OutputIDs...),
-		refs("areaId", "area", r.AreaID), refs("scheduleId", "schedule", r.ScheduleID), refs("emergencyId", "emergency", r.EmergencyID),
+	to := slices.Concat(refs("inputIds", "input", r.InputIDs...), refs("sourceIds", "controller", r.SourceIDs...),
+		refs("outputIds", "output", r.OutputIDs...),
+		refs("areaId", "area", r.AreaID), refs("scheduleId", "schedule", r.ScheduleID),
+		refs("emergencyId", "emergency", r.EmergencyID),
 		refs("alarmIds", "alarm area", r.AlarmIDs...), refs("armIds", "alarm area", r.ArmIDs...))
 	for i, t := range r.At {
 		kind, id := t.Refers()
@@ -313,8 +319,10 @@ func reactionRefs(r *site.Reaction) []Ref {
 }
 
 func alarmAreaRefs(a *site.AlarmArea) []Ref {
-	to := slices.Concat(refs("doorIds", "door", a.DoorIDs...), refs("scheduleId", "schedule", a.ScheduleID), refs("keyId", "input", a.KeyID),
-		refs("alarmIds", "output", a.AlarmIDs...), refs("armedIds", "output", a.ArmedIDs...), refs("delayIds", "output", a.DelayIDs...))
+	to := slices.Concat(refs("doorIds", "door", a.DoorIDs...), refs("scheduleId", "schedule", a.ScheduleID),
+		refs("keyId", "input", a.KeyID),
+		refs("alarmIds", "output", a.AlarmIDs...), refs("armedIds", "output", a.ArmedIDs...),
+		refs("delayIds", "output", a.DelayIDs...))
 	for i, w := range a.Inputs {
 		to = append(to, Ref{fmt.Sprintf("inputs[%d].inputId", i), "input", w.InputID})
 	}

@@ -45,9 +45,12 @@ func drawChange(t *rapid.T, c *site.Config, next *site.ID) Change {
 		return 0
 	}
 	number := uint64(rapid.IntRange(1, 6).Draw(t, "number"))
-	switch rapid.SampledFrom([]string{"person", "person", "gone", "plan", "schedule", "holiday", "change", "door", "level", "type"}).Draw(t, "what") {
+	switch rapid.SampledFrom([]string{"person", "person", "gone", "plan", "schedule", "holiday", "change", "door", "level",
+		"type"}).Draw(t, "what") {
 	case "person":
-		p := &site.Person{ID: fresh(len(c.People)), Name: "P", Credentials: []site.Credential{site.NewCard("26-bit", 0, number)}}
+		p := &site.Person{
+			ID: fresh(len(c.People)), Name: "P", Credentials: []site.Credential{site.NewCard("26-bit", 0, number)},
+		}
 		if p.ID == 0 {
 			p.ID = rapid.SampledFrom(c.People).Draw(t, "who").ID
 		}
@@ -64,7 +67,9 @@ func drawChange(t *rapid.T, c *site.Config, next *site.ID) Change {
 			return Change{Kind: Of(p), ID: p.ID}
 		}
 	case "plan":
-		p := &site.Plan{ID: fresh(1), Name: "Plan", Pattern: hours.Pattern{Default: rapid.SampledFrom(hours.Modes).Draw(t, "mode")}}
+		p := &site.Plan{
+			ID: fresh(1), Name: "Plan", Pattern: hours.Pattern{Default: rapid.SampledFrom(hours.Modes).Draw(t, "mode")},
+		}
 		if p.ID == 0 {
 			p.ID = rapid.SampledFrom(c.Plans).Draw(t, "plan").ID
 		}
@@ -148,12 +153,14 @@ func same(t *rapid.T, want, got *Snapshot) {
 			require.Nil(t, want.Holder("26-bit", cards.Number("26-bit", 0, n)))
 			continue
 		}
-		require.True(t, slices.ContainsFunc(p.Credentials, func(h site.Credential) bool { return h.Value == cards.Number("26-bit", 0, n) }))
+		require.True(t,
+			slices.ContainsFunc(p.Credentials, func(h site.Credential) bool { return h.Value == cards.Number("26-bit", 0, n) }))
 		require.Same(t, got.Config.Person(p.ID), p)
 	}
 	from := hours.At(time.Date(2026, 11, 20, 4, 0, 0, 0, time.UTC))
 	for _, d := range want.Config.Doors {
-		require.Equal(t, want.Times.Door(d.ID).Stretches(from, from+10*86_400_000), got.Times.Door(d.ID).Stretches(from, from+10*86_400_000))
+		require.Equal(t, want.Times.Door(d.ID).Stretches(from, from+10*86_400_000),
+			got.Times.Door(d.ID).Stretches(from, from+10*86_400_000))
 	}
 	for id, s := range want.Times.Schedules {
 		require.Equal(t, s, got.Times.Schedules[id])

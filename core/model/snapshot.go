@@ -173,7 +173,8 @@ type touched struct {
 // note looks at a change before it is made.
 func (t *touched) note(c *site.Config, x Change) {
 	switch x.Kind.Word() {
-	case "person", "level", "department", "free card", "settings", "input", "output", "supply", "interlock", "area", "group", "several proofs", "screening", "emergency", "reaction", "alarm area":
+	case "person", "level", "department", "free card", "settings", "input", "output", "supply", "interlock", "area",
+		"group", "several proofs", "screening", "emergency", "reaction", "alarm area":
 	case "plan":
 		t.plans = with(t.plans, x.ID)
 		t.all = t.all || x.Object == nil

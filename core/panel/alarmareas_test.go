@@ -21,14 +21,19 @@ import (
 func watched(t require.TestingT, change func(*site.AlarmArea, *site.Config)) *play {
 	return playing(t, func(c *site.Config) {
 		for i, id := range []site.ID{70, 71, 75} {
-			c.Outputs = append(c.Outputs, site.Output{ID: id, ControllerID: 9, At: point.At(point.Output, 5+i), Use: site.Siren, When: site.ByHand})
+			c.Outputs = append(c.Outputs, site.Output{
+				ID: id, ControllerID: 9, At: point.At(point.Output, 5+i), Use: site.Siren, When: site.ByHand,
+			})
 		}
 		for i, id := range []site.ID{72, 73, 74} {
-			c.Inputs = append(c.Inputs, site.Input{ID: id, ControllerID: 9, At: point.At(point.Input, 9+i), Use: site.InputSense, Contact: site.NormallyOpen})
+			c.Inputs = append(c.Inputs, site.Input{
+				ID: id, ControllerID: 9, At: point.At(point.Input, 9+i), Use: site.InputSense, Contact: site.NormallyOpen,
+			})
 		}
 		c.Levels = append(c.Levels,
 			site.Level{ID: 42, Authorities: site.Authorities{Arms: true}, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}},
-			site.Level{ID: 43, Authorities: site.Authorities{Disarms: true}, Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}})
+			site.Level{ID: 43, Authorities: site.Authorities{Disarms: true},
+				Entries: []site.Entry{site.At(1, 30), site.At(2, 30)}})
 		c.People[1].Levels = append(c.People[1].Levels, site.Grant{LevelID: 42})
 		c.People[0].Levels = append(c.People[0].Levels, site.Grant{LevelID: 43})
 		a := site.UsualAlarmArea(1)
@@ -88,7 +93,8 @@ func TestWhatStandsOpenPreventsArming(t *testing.T) {
 	assert.Equal(t, "0 not-armed", l.say(time.Second, Input{Kind: Arm, Rule: 90, On: true, Note: "Ines"}))
 	l.step(0, sensor(9, true))
 	assert.Equal(t, []site.ID{2, 72}, l.area().StandOpen)
-	assert.Equal(t, "0 not-armed", l.say(0, Input{Kind: Arm, Rule: 90, On: true, Left: []site.ID{2}}), "the window is open still")
+	assert.Equal(t, "0 not-armed", l.say(0, Input{Kind: Arm, Rule: 90, On: true, Left: []site.ID{2}}),
+		"the window is open still")
 	assert.Equal(t, "0 arming", l.say(0, Input{Kind: Arm, Rule: 90, On: true, Left: []site.ID{2, 72, 3}}))
 	l.step(30*time.Second, Input{})
 	assert.Equal(t, []site.ID{2, 72}, l.area().Left, "what belongs to it, and nothing else")
@@ -98,8 +104,8 @@ func TestWhatStandsOpenPreventsArming(t *testing.T) {
 	assert.Equal(t, alarmarea.Armed, l.area().State)
 }
 
-// A barred door refuses the reads that arm, and a door that asks for a PIN need not be given one to arm; disarming takes
-// a grant.
+// A barred door refuses the reads that arm, and a door that asks for a PIN need not be given one to arm; disarming
+// takes a grant.
 func TestReadsThatArm(t *testing.T) {
 	l := watched(t, func(_ *site.AlarmArea, c *site.Config) { c.Plans[0].Pattern.Default = hours.Barred })
 	assert.Equal(t, "2 102 door-barred, 2 arming", l.twice(2, 102))
@@ -134,13 +140,15 @@ func TestExitDelay(t *testing.T) {
 	l.step(0, sensor(10, true))
 	l.step(5*time.Second, button(1, true))
 	l.step(time.Second, contact(1, false))
-	assert.Equal(t, "1 arming-failed", l.say(24*time.Second, Input{}), "the door was never closed, and somebody moves: 30 s are over")
+	assert.Equal(t, "1 arming-failed", l.say(24*time.Second, Input{}),
+		"the door was never closed, and somebody moves: 30 s are over")
 	assert.Equal(t, alarmarea.Disarmed, l.area().State)
 	l.step(0, contact(1, true))
 	l.step(0, button(1, false))
 
 	l.step(0, Input{Kind: Arm, Rule: 90, On: true})
-	assert.Equal(t, "0 input-rest", l.say(20*time.Second, sensor(10, false)), "on the way it does not prevent arming, and is at rest in time")
+	assert.Equal(t, "0 input-rest", l.say(20*time.Second, sensor(10, false)),
+		"on the way it does not prevent arming, and is at rest in time")
 	r := l.step(10*time.Second, Input{})
 	assert.Equal(t, "o6 true o7 false ", outs(r))
 	assert.Equal(t, pass.Armed, r.Events[0].Kind)
@@ -178,8 +186,8 @@ func TestWhatRaisesTheAlarm(t *testing.T) {
 	assert.Equal(t, alarmarea.Disarmed, quiet.area().State, "disarmed nothing raises it")
 }
 
-// A wire that is cut, a reader whose cover is opened and the controller's box raise it too; a motion detector on the way
-// does once no delay runs.
+// A wire that is cut, a reader whose cover is opened and the controller's box raise it too; a motion detector on the
+// way does once no delay runs.
 func TestTampering(t *testing.T) {
 	for name, in := range map[string]Input{
 		"the wire of the window": {Kind: Reading, Point: point.At(point.Input, 9), Circuit: point.Open},
@@ -213,7 +221,8 @@ func TestSounding(t *testing.T) {
 	assert.Equal(t, alarmarea.Armed, l.area().State)
 	l.step(0, sensor(9, false))
 	assert.Equal(t, "o5 true ", outs(l.step(0, sensor(9, true))))
-	assert.Equal(t, "1 101 granted, 1 disarmed, 0 intrusion-ended", l.say(time.Second, l.card(1, 101)), "one read disarms here")
+	assert.Equal(t, "1 101 granted, 1 disarmed, 0 intrusion-ended", l.say(time.Second, l.card(1, 101)),
+		"one read disarms here")
 	assert.Equal(t, alarmarea.Disarmed, l.area().State)
 }
 
@@ -310,7 +319,10 @@ func TestAlarmAreasHold(t *testing.T) {
 			case 2:
 				in = sensor(rapid.IntRange(9, 10).Draw(t, "sensor"), rapid.Bool().Draw(t, "active"))
 			case 3:
-				in = Input{Kind: Arm, Rule: 90, On: rapid.Bool().Draw(t, "arm"), Left: rapid.SliceOf(rapid.SampledFrom([]site.ID{1, 2, 72, 73})).Draw(t, "left")}
+				in = Input{
+					Kind: Arm, Rule: 90, On: rapid.Bool().Draw(t, "arm"),
+					Left: rapid.SliceOf(rapid.SampledFrom([]site.ID{1, 2, 72, 73})).Draw(t, "left"),
+				}
 			default:
 				in = drawInput(t)
 			}
@@ -323,7 +335,8 @@ func TestAlarmAreasHold(t *testing.T) {
 			}
 			for _, e := range r.Events {
 				if e.Kind.OfAlarmArea() {
-					closed = e.Kind != pass.Disarmed && e.Kind != pass.ArmingFailed && (closed || e.Kind == pass.ArmingBegan || e.Kind == pass.Armed)
+					closed = e.Kind != pass.Disarmed && e.Kind != pass.ArmingFailed &&
+						(closed || e.Kind == pass.ArmingBegan || e.Kind == pass.Armed)
 				}
 				if closed && e.Kind == pass.WasGranted && !e.Out && e.Door != 3 && e.Reason != pass.GrantedFree {
 					require.EqualValues(t, 101, e.Person)

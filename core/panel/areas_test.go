@@ -43,7 +43,8 @@ func TestAntiPassback(t *testing.T) {
 	assert.Equal(t, "1 101 granted", l.say(time.Second, l.card(1, 101)), "whose place is unknown goes anywhere once")
 	assert.Equal(t, "1 101 granted", l.say(time.Second, l.card(1, 101)), "not opened, so it does not count")
 	assert.Equal(t, "1 entered, 1 place", l.through(1))
-	assert.Equal(t, "2 101 already-inside", l.say(time.Minute, l.card(2, 101)), "common practice: door two refuses who came by door one and did not leave")
+	assert.Equal(t, "2 101 already-inside", l.say(time.Minute, l.card(2, 101)),
+		"common practice: door two refuses who came by door one and did not leave")
 	assert.Equal(t, "2 101 granted", l.say(time.Second, l.out(2, 101)))
 	l.through(2)
 	assert.Equal(t, "2 101 not-inside", l.say(time.Minute, l.out(2, 101)), "who is outside does not leave")
@@ -99,7 +100,10 @@ func TestOtherAreas(t *testing.T) {
 
 	l = playing(t, func(c *site.Config) {
 		rooms(site.Area{Mode: site.PassbackOff, Two: true})(c)
-		c.Proofs = []site.Proofs{{ID: 60, Kind: site.Combined, DoorIDs: []site.ID{1}, ScheduleID: 30, Window: 20, Combinations: []site.Combination{{Total: 2}}}}
+		c.Proofs = []site.Proofs{
+			{ID: 60, Kind: site.Combined, DoorIDs: []site.ID{1}, ScheduleID: 30, Window: 20,
+				Combinations: []site.Combination{{Total: 2}}},
+		}
 	})
 	assert.Equal(t, "2 101 area-needs-two", l.say(time.Second, l.card(2, 101)))
 	l.say(time.Second, l.card(1, 101))

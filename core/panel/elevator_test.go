@@ -114,7 +114,8 @@ func TestFreeFloors(t *testing.T) {
 	assert.Equal(t, instant(t, "2026-11-23T17:00:00-04:00"), until)
 	assert.Equal(t, "-1/o2", relays(l.step(time.Second, Input{Kind: Lockdown, On: true})))
 	assert.Equal(t, "+1/o2", relays(l.step(time.Second, Input{Kind: Lockdown})))
-	assert.Equal(t, "+1/o1 +1/o3", relays(l.step(time.Second, Input{Kind: Hold, On: true, Mode: hours.Free, Doors: []site.ID{1}})), "held free")
+	assert.Equal(t, "+1/o1 +1/o3",
+		relays(l.step(time.Second, Input{Kind: Hold, On: true, Mode: hours.Free, Doors: []site.ID{1}})), "held free")
 	assert.Equal(t, "-1/o1 -1/o3", relays(l.step(time.Second, Input{Kind: Hold, Doors: []site.ID{1}})))
 	assert.Equal(t, "-1/o2", relays(l.step(until.Sub(l.now), Input{})))
 }
@@ -255,7 +256,10 @@ func TestReleasedSet(t *testing.T) {
 			car(c, n)
 			c.Levels[0].Entries = nil
 			for i, g := range gives {
-				e := site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: 30, Ride: &site.Ride{FloorIDs: g.floors, CarIDs: []site.ID{1}}}
+				e := site.Entry{
+					Target: site.Target{Kind: site.AtStops}, ScheduleID: 30,
+					Ride: &site.Ride{FloorIDs: g.floors, CarIDs: []site.ID{1}},
+				}
 				if g.closed {
 					e.ScheduleID = 31
 				}

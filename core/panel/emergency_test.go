@@ -22,8 +22,14 @@ func guarded(change func(c *site.Config)) func(*site.Config) {
 			{ID: 80, Does: site.Lockdown, Targets: two, Overrides: true, Reads: 3, CardEnds: true},
 			{ID: 81, Does: site.FireRelease, Targets: []site.Target{{Kind: site.Everything}}},
 		}
-		button := site.Input{ID: 90, ControllerID: 9, At: point.At(point.Input, 40), Use: site.InputLockdown, Contact: site.NormallyOpen, EmergencyID: 80}
-		fire := site.Input{ID: 91, ControllerID: 9, At: point.At(point.Input, 41), Use: site.InputFire, Contact: site.NormallyOpen, EmergencyID: 81}
+		button := site.Input{
+			ID: 90, ControllerID: 9, At: point.At(point.Input, 40), Use: site.InputLockdown, Contact: site.NormallyOpen,
+			EmergencyID: 80,
+		}
+		fire := site.Input{
+			ID: 91, ControllerID: 9, At: point.At(point.Input, 41), Use: site.InputFire, Contact: site.NormallyOpen,
+			EmergencyID: 81,
+		}
 		c.Inputs = []site.Input{button, fire}
 		change(c)
 	}
@@ -68,7 +74,8 @@ func TestThreeReadsLockDown(t *testing.T) {
 
 	l.say(time.Minute, l.card(2, 105))
 	l.say(time.Second, l.card(2, 105))
-	assert.Equal(t, "2 105 granted, 1 lockdown-ended, 2 lockdown-ended", l.say(time.Second, l.card(2, 105)), "as many end it, at either door")
+	assert.Equal(t, "2 105 granted, 1 lockdown-ended, 2 lockdown-ended", l.say(time.Second, l.card(2, 105)),
+		"as many end it, at either door")
 	assert.Equal(t, open, l.modes())
 	for range 5 {
 		l.say(time.Second, l.card(1, 101))
@@ -80,8 +87,8 @@ func TestThreeReadsLockDown(t *testing.T) {
 	assert.Equal(t, open, l.modes(), "too slowly")
 }
 
-// Where nobody overrides, whoever locked down is refused as everybody, and their reads end it all the same where that is
-// chosen; where it is not, it ends at the screen.
+// Where nobody overrides, whoever locked down is refused as everybody, and their reads end it all the same where that
+// is chosen; where it is not, it ends at the screen.
 func TestWhoEndsALockdown(t *testing.T) {
 	for _, ends := range []bool{true, false} {
 		l := playing(t, guarded(func(c *site.Config) { c.Emergencies[0].Overrides, c.Emergencies[0].CardEnds = false, ends }))
@@ -101,7 +108,9 @@ func TestWhoEndsALockdown(t *testing.T) {
 // at rest again or not.
 func TestSeveralAtOnce(t *testing.T) {
 	l := playing(t, guarded(func(c *site.Config) {
-		c.Emergencies = append(c.Emergencies, site.Emergency{ID: 82, Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}}})
+		c.Emergencies = append(c.Emergencies, site.Emergency{
+			ID: 82, Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}},
+		})
 	}))
 	assert.Contains(t, l.say(time.Second, input(40, true)), "1 lockdown, 2 lockdown")
 	l.say(time.Second, Input{Kind: Lockdown, On: true, Rule: 82, Doors: []site.ID{2}})
@@ -129,7 +138,9 @@ func TestAnOperatorConfirms(t *testing.T) {
 	assert.Equal(t, "1 awaiting-more", l.say(time.Second, l.card(1, 103)))
 	require.NotNil(t, l.p.Doors()[0].Awaiting)
 	assert.Equal(t, []site.ID{101, 103}, l.p.Doors()[0].Awaiting.People)
-	assert.Equal(t, "1 confirmed, 1 103 granted, 1 101 granted", l.say(time.Second, Input{Kind: Confirm, On: true, Note: "Keeper"}))
+	assert.Equal(t, "1 confirmed, 1 103 granted, 1 101 granted", l.say(time.Second, Input{
+		Kind: Confirm, On: true, Note: "Keeper",
+	}))
 	assert.Nil(t, l.p.Doors()[0].Awaiting)
 	l.say(time.Second, contact(1, false))
 	l.say(time.Second, contact(1, true))
@@ -137,7 +148,9 @@ func TestAnOperatorConfirms(t *testing.T) {
 	l.say(time.Minute, l.card(1, 101))
 	assert.Equal(t, "", l.say(time.Second, Input{Kind: Confirm, On: true}), "not all are there yet")
 	l.say(time.Second, l.card(1, 103))
-	assert.Equal(t, "1 101 operator-refused, 1 103 operator-refused", l.say(time.Second, Input{Kind: Confirm, Note: "Keeper"}))
+	assert.Equal(t, "1 101 operator-refused, 1 103 operator-refused", l.say(time.Second, Input{
+		Kind: Confirm, Note: "Keeper",
+	}))
 
 	l.say(time.Minute, l.card(1, 101))
 	l.say(time.Second, l.card(1, 103))

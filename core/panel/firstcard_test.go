@@ -27,18 +27,29 @@ func gallery(t require.TestingT, rule site.FirstCard, changes ...site.DatedChang
 		plan.Paint(d, hours.Segment{Period: hours.Period{Start: 780, End: 1020}, Mode: hours.Free, First: true})
 	}
 	plan.Paint(0, hours.Segment{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Card, Levels: []int64{42}})
-	door := site.Door{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FloorID: 3, FirstCard: rule, Hardware: site.UsualHardware()}
+	door := site.Door{
+		ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FloorID: 3, FirstCard: rule, Hardware: site.UsualHardware(),
+	}
 	person := func(id site.ID, number uint64, level site.ID) *site.Person {
-		return &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, number)}, Levels: []site.Grant{{LevelID: level}}}
+		return &site.Person{
+			ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, number)}, Levels: []site.Grant{{LevelID: level}},
+		}
 	}
 	entry := []site.Entry{site.At(1, 30)}
 	c := &site.Config{
-		Settings: site.DefaultSettings(), Floors: []site.Floor{{ID: 3, SiteID: 2}}, Doors: []site.Door{door}, Plans: []site.Plan{{ID: 20, Pattern: plan}},
+		Settings: site.DefaultSettings(), Floors: []site.Floor{{ID: 3, SiteID: 2}}, Doors: []site.Door{door},
+		Plans:     []site.Plan{{ID: 20, Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Week: hours.Always(), Fixed: true}}, Changes: changes,
-		Types:    []site.HolidayType{{ID: 50, Name: "Nobody", Plans: site.DefaultMode, Schedules: site.Closed}},
-		Holidays: []site.Holiday{{ID: 51, TypeID: 50, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440}},
-		Levels:   []site.Level{{ID: 40, Authorities: site.Authorities{OpensDay: true}, Entries: entry}, {ID: 41, Entries: entry}, {ID: 42, Entries: entry}},
-		People:   []*site.Person{person(101, 1, 40), person(102, 2, 41), person(103, 3, 42)},
+		Types: []site.HolidayType{{ID: 50, Name: "Nobody", Plans: site.DefaultMode, Schedules: site.Closed}},
+		Holidays: []site.Holiday{
+			{ID: 51, TypeID: 50, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}},
+				End: 1440},
+		},
+		Levels: []site.Level{
+			{ID: 40, Authorities: site.Authorities{OpensDay: true}, Entries: entry}, {ID: 41, Entries: entry},
+			{ID: 42, Entries: entry},
+		},
+		People: []*site.Person{person(101, 1, 40), person(102, 2, 41), person(103, 3, 42)},
 	}
 	return New(image.Build(c, 9, zone, image.Secrets{}).Compile(), 0)
 }
@@ -158,7 +169,9 @@ func TestFirstCardMinutes(t *testing.T) {
 
 // Holidays and dated changes come before the first card; a segment may be limited to levels.
 func TestFirstCardAmongLayers(t *testing.T) {
-	evening := site.DatedChange{ID: 60, Mode: hours.Free, DoorIDs: []site.ID{1}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30"}
+	evening := site.DatedChange{
+		ID: 60, Mode: hours.Free, DoorIDs: []site.ID{1}, From: "2026-11-27T16:00", Until: "2026-11-27T21:30",
+	}
 	story(t, gallery(t, site.UsualFirstCard(), evening),
 		step{at: "Mon 10:30", card: 2, says: "segment-limit"},
 		step{at: "Mon 10:30", card: 3, says: "granted"},
@@ -179,13 +192,19 @@ func TestFirstCardOverMidnightAndClockChange(t *testing.T) {
 	require.NoError(t, err)
 	zone := hours.ZoneFrom(loc, instant(t, "2026-01-01T00:00:00Z"), instant(t, "2028-01-01T00:00:00Z"))
 	plan := hours.Pattern{}
-	plan.Paint(5, hours.Segment{Period: hours.Period{Start: 1320, End: 1440 + 150}, Mode: hours.Free, First: true}) // Sa 22:00-02:30
+	// Sa 22:00-02:30
+	plan.Paint(5, hours.Segment{Period: hours.Period{Start: 1320, End: 1440 + 150}, Mode: hours.Free, First: true})
 	c := &site.Config{
-		Settings: site.DefaultSettings(), Doors: []site.Door{{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FirstCard: site.UsualFirstCard(), Hardware: site.UsualHardware()}},
+		Settings: site.DefaultSettings(), Doors: []site.Door{
+			{ID: 1, Port: 1, ControllerID: 9, PlanID: 20, FirstCard: site.UsualFirstCard(), Hardware: site.UsualHardware()},
+		},
 		Plans: []site.Plan{
 			{ID: 20, Pattern: plan},
-		}, Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}}, Levels: []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30)}}},
-		People: []*site.Person{{ID: 101, Credentials: []site.Credential{site.NewCard("26-bit", 42, 1)}, Levels: []site.Grant{{LevelID: 40}}}},
+		}, Schedules: []site.Schedule{{ID: 30, Week: hours.Always()}},
+		Levels: []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30)}}},
+		People: []*site.Person{
+			{ID: 101, Credentials: []site.Credential{site.NewCard("26-bit", 42, 1)}, Levels: []site.Grant{{LevelID: 40}}},
+		},
 	}
 	p := New(image.Build(c, 9, zone, image.Secrets{}).Compile(), 0)
 	at := func(s string) hours.Instant { return instant(t, s) }
@@ -217,11 +236,13 @@ func TestFirstCardNeverOpensByItself(t *testing.T) {
 		rule := site.FirstCard{
 			Who: rapid.SampledFrom([]site.FirstGiver{site.Anybody, site.Openers}).
 				Draw(t, "who"),
-			Counts: rapid.SampledFrom([]site.CountsFrom{site.FromStart, site.FromMinutes, site.FromMidnight}).Draw(t, "counts"),
-			Before: rapid.IntRange(0, 120).Draw(t, "before"), UntilThen: rapid.SampledFrom([]site.UntilFirst{site.CardAsUsual, site.NobodyElse}).Draw(t, "until"),
+			Counts:    rapid.SampledFrom([]site.CountsFrom{site.FromStart, site.FromMinutes, site.FromMidnight}).Draw(t, "counts"),
+			Before:    rapid.IntRange(0, 120).Draw(t, "before"),
+			UntilThen: rapid.SampledFrom([]site.UntilFirst{site.CardAsUsual, site.NobodyElse}).Draw(t, "until"),
 			Often: rapid.SampledFrom([]site.HowOften{site.EachSegment, site.OnceADay}).
 				Draw(t, "often"),
-			Length: rapid.SampledFrom([]site.HowLong{site.ToTheEnd, site.ForMinutes}).Draw(t, "length"), Minutes: rapid.IntRange(1, 90).Draw(t, "minutes"),
+			Length:  rapid.SampledFrom([]site.HowLong{site.ToTheEnd, site.ForMinutes}).Draw(t, "length"),
+			Minutes: rapid.IntRange(1, 90).Draw(t, "minutes"),
 		}
 		p := gallery(t, rule)
 		now := p.c.Zone.Resolve(hours.DayOf(2026, 11, 23), 0)

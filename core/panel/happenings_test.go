@@ -67,7 +67,8 @@ func TestEveryHappening(t *testing.T) {
 		site.WhenEntering:    {begins: func(l *play) { armed(l); l.step(0, l.card(2, 101)); l.step(0, contact(2, false)) }},
 		site.WhenIntrusion:   {func(l *play) { armed(l); l.step(0, sensor(9, true)) }, Input{Kind: Arm, Rule: 90}},
 	}
-	elsewhere := map[site.Happening]bool{site.WhenHour: true, site.WhenFirstCard: true, site.WhenFloorChosen: true} // tests of their own
+	// tests of their own
+	elsewhere := map[site.Happening]bool{site.WhenHour: true, site.WhenFirstCard: true, site.WhenFloorChosen: true}
 	for _, h := range site.Happenings {
 		s, ok := stories[h.Code]
 		if h.Code.AtServer() || elsewhere[h.Code] {
@@ -79,8 +80,12 @@ func TestEveryHappening(t *testing.T) {
 			}
 			l := watched(t, func(a *site.AlarmArea, c *site.Config) {
 				a.ExitDelay, c.Plans[0].Pattern.Default, c.Inputs[2].Supervised = 10, hours.CardOrPIN, true
-				c.Outputs = append(c.Outputs, site.Output{ID: 76, ControllerID: 9, At: point.At(point.Output, 8), When: site.ByHand})
-				c.Reactions = []site.Reaction{{ID: 80, When: h.Code, ScheduleID: 30, Do: site.DoOn, OutputIDs: []site.ID{76}, Until: h.Ends != ""}}
+				c.Outputs = append(c.Outputs, site.Output{
+					ID: 76, ControllerID: 9, At: point.At(point.Output, 8), When: site.ByHand,
+				})
+				c.Reactions = []site.Reaction{
+					{ID: 80, When: h.Code, ScheduleID: 30, Do: site.DoOn, OutputIDs: []site.ID{76}, Until: h.Ends != ""},
+				}
 			})
 			lit := func() bool { return l.p.told[point.At(point.Output, 8)] }
 			l.step(0, Input{Kind: Reading, Point: point.At(point.Input, 11), Circuit: point.Two})

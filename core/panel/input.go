@@ -15,27 +15,29 @@ type InputKind uint8
 
 // The kinds of input.
 const (
-	Tick        InputKind = iota // nothing but time
-	Read                         // Bits at the reader Point
-	Key                          // Key at the keypad of the reader Point: 0-9, * clears, # ends
-	Reading                      // Circuit is measured at the input Point
-	Network                      // On: the network is there
-	ClockMoved                   // now is the new time; By is how far it moved
-	LogLost                      // Lines of the controller's log are damaged
-	Hold                         // an operator holds Doors in Mode until Until; On false: releases them
-	Lockdown                     // On: Doors are barred; else that ends
-	Fire                         // On: Doors are free for escape; else that ends
-	Told                         // Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
-	Whereabouts                  // Places: where people are, as other controllers or an operator say
-	Confirm                      // On: those come in at Doors who together wait for an operator; else they are refused
-	Cleared                      // Clearances: who is cleared, as other controllers or an operator say
-	Lift                         // locked keypads of Doors work again
-	Release                      // an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
-	Drive                        // Outputs are wanted On, or off, for By; 0: until the other is wanted
-	LetGo                        // nothing is wanted any more of Outputs
-	Arm                          // the alarm area Rule is armed without Left, or disarmed: On
-	Louder                       // On: the log of Doors that are cars tells of relays for By; else that ends
-	Pulse                        // the output Point is tried: on for By, whatever else is wanted of it
+	Tick       InputKind = iota // nothing but time
+	Read                        // Bits at the reader Point
+	Key                         // Key at the keypad of the reader Point: 0-9, * clears, # ends
+	Reading                     // Circuit is measured at the input Point
+	Network                     // On: the network is there
+	ClockMoved                  // now is the new time; By is how far it moved
+	LogLost                     // Lines of the controller's log are damaged
+	Hold                        // an operator holds Doors in Mode until Until; On false: releases them
+	Lockdown                    // On: Doors are barred; else that ends
+	Fire                        // On: Doors are free for escape; else that ends
+	// Tells: what the controller's own hardware says, such as pass.MainsLost; of a reader at Point
+	Told
+	Whereabouts // Places: where people are, as other controllers or an operator say
+	Confirm     // On: those come in at Doors who together wait for an operator; else they are refused
+	Cleared     // Clearances: who is cleared, as other controllers or an operator say
+	Lift        // locked keypads of Doors work again
+	// an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
+	Release
+	Drive  // Outputs are wanted On, or off, for By; 0: until the other is wanted
+	LetGo  // nothing is wanted any more of Outputs
+	Arm    // the alarm area Rule is armed without Left, or disarmed: On
+	Louder // On: the log of Doors that are cars tells of relays for By; else that ends
+	Pulse  // the output Point is tried: on for By, whatever else is wanted of it
 )
 
 // Input is one thing that reaches a controller.
@@ -57,9 +59,10 @@ type Input struct {
 	Places     []pass.Whereabouts
 	Clearances []pass.Clearance
 	Left       []site.ID // of Arm: doors and inputs that are left out on purpose
-	Rule       site.ID   // of Lockdown and Fire: which of those that were made ready; 0: by hand, and to end: whichever is on
-	Note       string    // of an order: who gives it, and why
-	Tells      pass.Kind
+	// of Lockdown and Fire: which of those that were made ready; 0: by hand, and to end: whichever is on
+	Rule  site.ID
+	Note  string // of an order: who gives it, and why
+	Tells pass.Kind
 }
 
 // Output is what a controller does at a point: an output goes on or off, or a reader shows something.

@@ -71,8 +71,10 @@ func TestSupervisedWire(t *testing.T) {
 
 // Doors may be wired to any terminals of their controller.
 func TestDoorOnTerminalsOfItsOwn(t *testing.T) {
-	in, contact2, out := point.Address{Board: 2, Kind: point.Reader, Number: 1}, point.At(point.Input, 7), point.At(point.Output, 5)
-	l := begin(t, place(t, func(c *site.Config) { c.Doors[0].Points = &site.Points{In: in, Contact: contact2, Lock: out} }), evening)
+	in, contact2, out := point.Address{Board: 2, Kind: point.Reader, Number: 1}, point.At(point.Input, 7),
+		point.At(point.Output, 5)
+	l := begin(t,
+		place(t, func(c *site.Config) { c.Doors[0].Points = &site.Points{In: in, Contact: contact2, Lock: out} }), evening)
 	l.card(0, 1).want()
 	r := l.take(l.p.Step(l.now, Input{Kind: Read, Point: in, Bits: bits(t, 1)}))
 	assert.Equal(t, []Output{{Point: in, Show: pass.ShowGranted}, {Point: out, On: true}}, r.Outputs)
@@ -84,7 +86,8 @@ func TestWhatIsNoCard(t *testing.T) {
 	edit := func(c *site.Config) {
 		c.Doors[0].In.Takes = []site.CredentialKind{site.Plate}
 		lost := site.Credential{Kind: site.Plate, Value: "OLD1", Status: site.Lost}
-		c.People[0].Credentials = append(c.People[0].Credentials, site.Credential{Kind: site.Plate, Value: "AB12", Status: site.Active}, lost)
+		c.People[0].Credentials = append(c.People[0].Credentials,
+			site.Credential{Kind: site.Plate, Value: "AB12", Status: site.Active}, lost)
 		c.People[1].Credentials = []site.Credential{{Kind: site.Phone, Value: "tide", Status: site.Active}}
 	}
 	show := func(kind site.CredentialKind, value string) Input {

@@ -257,13 +257,17 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Release:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
 	case Arm:
-		p.tell(everywhere, pass.Fact{At: now, Kind: pass.AlarmAsked, Active: in.On, Rule: in.Rule, Left: in.Left, Note: in.Note})
+		p.tell(everywhere, pass.Fact{
+			At: now, Kind: pass.AlarmAsked, Active: in.On, Rule: in.Rule, Left: in.Left, Note: in.Note,
+		})
 	case Drive, LetGo:
 		p.driven(now, in)
 	case Louder:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: now.Add(in.By), Note: in.Note})
 	case Hold:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note})
+		p.order(in.Doors, pass.Fact{
+			At: now, Kind: pass.HoldAsked, Active: in.On, Mode: in.Mode, Next: in.Until, Note: in.Note,
+		})
 	case Lockdown:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LockdownAsked, Active: in.On, Note: in.Note, Rule: in.Rule})
 	case Fire:

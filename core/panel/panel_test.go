@@ -73,7 +73,9 @@ func drawInput(t *rapid.T) Input {
 	case 7:
 		return Input{Kind: Network, On: on}
 	case 8:
-		return Input{Kind: rapid.SampledFrom([]InputKind{Lockdown, Fire}).Draw(t, "what"), On: on, Doors: []site.ID{site.ID(port)}}
+		return Input{
+			Kind: rapid.SampledFrom([]InputKind{Lockdown, Fire}).Draw(t, "what"), On: on, Doors: []site.ID{site.ID(port)},
+		}
 	}
 	return Input{Kind: Hold, On: on, Doors: []site.ID{site.ID(port)}, Mode: rapid.SampledFrom(hours.Modes).Draw(t, "mode")}
 }
@@ -225,7 +227,9 @@ func TestFreeOnTheMinute(t *testing.T) {
 func TestClockMoved(t *testing.T) {
 	l := start(t, evening)
 	l.card(0, 1)
-	r := l.take(l.p.Step(instant(t, "2026-11-27T16:59:58-04:00"), Input{Kind: ClockMoved, By: 22*time.Hour + 59*time.Minute + 58*time.Second}))
+	r := l.take(l.p.Step(instant(t, "2026-11-27T16:59:58-04:00"), Input{
+		Kind: ClockMoved, By: 22*time.Hour + 59*time.Minute + 58*time.Second,
+	}))
 	l.want("granted granted", "clock-set", "mode", "mode")
 	assert.Equal(t, instant(t, "2026-11-27T17:00:00-04:00"), r.Wake, "free until five, and only then card")
 	back := l.take(l.p.Step(instant(t, evening), Input{Kind: ClockMoved, By: -22 * time.Hour}))

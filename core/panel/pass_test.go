@@ -31,7 +31,9 @@ func place(t require.TestingT, edits ...func(c *site.Config)) *image.Compiled {
 	door.In.Keypad = true
 	pin, duress := cards.HashPIN(key, "4829"), cards.HashPIN(key, "4820")
 	person := func(id site.ID, n uint64) *site.Person {
-		return &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, n)}, Levels: []site.Grant{{LevelID: 40}}}
+		return &site.Person{
+			ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, n)}, Levels: []site.Grant{{LevelID: 40}},
+		}
 	}
 	a, b := person(101, 1), person(102, 2)
 	a.PIN, a.Duress, a.PINLength = &pin, &duress, 4
@@ -100,7 +102,8 @@ func TestLocksAfterAnImage(t *testing.T) {
 // After every step, image and restart each lock does what the state of its door wants, and is told only differences.
 func TestOutputsEqualTheState(t *testing.T) {
 	images := []*image.Compiled{
-		place(t), place(t, func(c *site.Config) { c.Doors[0].Port = 2 }), place(t, func(c *site.Config) { c.Doors, c.Levels = nil, nil }),
+		place(t), place(t, func(c *site.Config) { c.Doors[0].Port = 2 }),
+		place(t, func(c *site.Config) { c.Doors, c.Levels = nil, nil }),
 		place(t, func(c *site.Config) { c.Plans[0].Pattern = hours.Pattern{} }),
 		place(t, func(c *site.Config) { c.Doors[0].Contact, c.Doors[0].Relock = site.NotFitted, site.AtEnd }),
 	}
@@ -169,7 +172,8 @@ func TestPasses(t *testing.T) {
 		},
 		"no contact any more": func(l *log) {
 			l.after(0, button(1, true)).open(time.Second)
-			l.load(time.Second, place(l.t, func(c *site.Config) { c.Doors[0].Contact, c.Doors[0].Relock = site.NotFitted, site.AtEnd }))
+			l.load(time.Second,
+				place(l.t, func(c *site.Config) { c.Doors[0].Contact, c.Doors[0].Relock = site.NotFitted, site.AtEnd }))
 			l.after(100*time.Second, Input{})
 			l.want("exit-request", "opened", "closed", "image-loaded")
 		},
@@ -303,7 +307,9 @@ func TestFirstCardMinutesGoOn(t *testing.T) {
 		c.Schedules[0].Fixed = true
 	}
 	change := func(c *site.Config) {
-		c.Changes = []site.DatedChange{{ID: 6, Mode: hours.Card, DoorIDs: []site.ID{c.Doors[0].ID}, From: "2026-11-26T19:00", Until: "2026-11-26T19:15"}}
+		c.Changes = []site.DatedChange{
+			{ID: 6, Mode: hours.Card, DoorIDs: []site.ID{c.Doors[0].ID}, From: "2026-11-26T19:00", Until: "2026-11-26T19:15"},
+		}
 	}
 	for name, interrupt := range map[string]func(*site.Config){"a holiday for nobody": holiday, "a dated change": change} {
 		t.Run(name, func(t *testing.T) {

@@ -25,20 +25,31 @@ func TestHolidaysInCommonPractice(t *testing.T) {
 		evenings[d] = []hours.Period{{Start: 1080, End: 1320}}
 	}
 	person := func(id site.ID, number uint64, level site.ID) *site.Person {
-		return &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, number)}, Levels: []site.Grant{{LevelID: level}}}
+		return &site.Person{
+			ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, number)}, Levels: []site.Grant{{LevelID: level}},
+		}
 	}
 	holiday := func(id, kind site.ID, date string) site.Holiday {
-		return site.Holiday{ID: id, TypeID: kind, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}}, End: 1440}
+		return site.Holiday{
+			ID: id, TypeID: kind, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{date}}, End: 1440,
+		}
 	}
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 1}}, Floors: []site.Floor{{ID: 2, SiteID: 1}},
-		Types:     []site.HolidayType{{ID: 3, Plans: site.DefaultMode, Schedules: site.AsWeekday}, {ID: 4, Plans: site.DefaultMode, Schedules: site.Closed}},
-		Holidays:  []site.Holiday{holiday(5, 3, "2026-11-24"), holiday(6, 4, "2026-11-26")},
-		Plans:     []site.Plan{{ID: 20, Pattern: plan}},
-		Schedules: []site.Schedule{{ID: 30, Week: office}, {ID: 31, Week: evenings, Holidays: []site.ScheduleHoliday{{TypeID: 4, Do: site.AsWeekday}}}},
-		Doors:     []site.Door{{ID: 1, Port: 1, FloorID: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
-		Levels:    []site.Level{{ID: 40, Entries: []site.Entry{site.At(1, 30)}}, {ID: 41, Entries: []site.Entry{site.At(1, 31)}}},
-		People:    []*site.Person{person(101, 1, 40), person(102, 2, 41)},
+		Types: []site.HolidayType{
+			{ID: 3, Plans: site.DefaultMode, Schedules: site.AsWeekday},
+			{ID: 4, Plans: site.DefaultMode, Schedules: site.Closed},
+		},
+		Holidays: []site.Holiday{holiday(5, 3, "2026-11-24"), holiday(6, 4, "2026-11-26")},
+		Plans:    []site.Plan{{ID: 20, Pattern: plan}},
+		Schedules: []site.Schedule{
+			{ID: 30, Week: office}, {ID: 31, Week: evenings, Holidays: []site.ScheduleHoliday{{TypeID: 4, Do: site.AsWeekday}}},
+		},
+		Doors: []site.Door{{ID: 1, Port: 1, FloorID: 2, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
+		Levels: []site.Level{
+			{ID: 40, Entries: []site.Entry{site.At(1, 30)}}, {ID: 41, Entries: []site.Entry{site.At(1, 31)}},
+		},
+		People: []*site.Person{person(101, 1, 40), person(102, 2, 41)},
 	}
 	p := New(image.Build(c, 9, *base.Zone, image.Secrets{}).Compile(), 0)
 	p.Start(instant(t, "2026-11-23T00:00:00-04:00"))

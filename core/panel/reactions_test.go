@@ -21,8 +21,11 @@ func reacting(t require.TestingT, list ...site.Reaction) *play {
 			{ID: 70, ControllerID: 9, At: point.At(point.Output, 5), Use: site.Siren, When: site.ByHand},
 			{ID: 71, ControllerID: 9, At: point.At(point.Output, 6), Use: site.Lamp, When: site.WhenReleased, DoorIDs: []site.ID{1}},
 		}
-		c.Inputs = []site.Input{{ID: 72, ControllerID: 9, At: point.At(point.Input, 9), Use: site.InputSense, Contact: site.NormallyOpen}}
-		c.Schedules = append(c.Schedules, site.Schedule{ID: 32, Week: hours.Week{0: {{Start: 13 * 60, End: 14 * 60}}}}) // it is Monday 12:00
+		c.Inputs = []site.Input{
+			{ID: 72, ControllerID: 9, At: point.At(point.Input, 9), Use: site.InputSense, Contact: site.NormallyOpen},
+		}
+		// it is Monday 12:00
+		c.Schedules = append(c.Schedules, site.Schedule{ID: 32, Week: hours.Week{0: {{Start: 13 * 60, End: 14 * 60}}}})
 		for i := range list {
 			list[i].ID = site.ID(80 + i)
 			if list[i].ScheduleID == 0 {
@@ -53,7 +56,9 @@ func outs(r Result) string {
 
 // A held-open door sounds the siren until it closes, by the controller alone.
 func TestHeldOpenSoundsUntilItCloses(t *testing.T) {
-	l := reacting(t, site.Reaction{When: site.WhenHeldOpen, At: doors(2, 3), Do: site.DoOn, OutputIDs: []site.ID{70}, Until: true})
+	l := reacting(t, site.Reaction{
+		When: site.WhenHeldOpen, At: doors(2, 3), Do: site.DoOn, OutputIDs: []site.ID{70}, Until: true,
+	})
 	l.step(0, Input{Kind: Network}) // cut off
 	l.step(time.Second, contact(1, false))
 	assert.Empty(t, outs(l.step(5*time.Minute, Input{})), "another door")
@@ -76,27 +81,33 @@ func TestReactions(t *testing.T) {
 		want  string
 	}{
 		"a refusal releases nothing else": {
-			site.Reaction{When: site.WhenRefused, Reason: "card-unknown", Do: site.DoRelease, To: doors(2)}, 0, reads(1, bits(t, 99)),
+			site.Reaction{When: site.WhenRefused, Reason: "card-unknown", Do: site.DoRelease, To: doors(2)}, 0,
+			reads(1, bits(t, 99)),
 			"1 0 card-unknown, 1 reacted, 2 released-once",
 		},
 		"of another reason not": {
-			site.Reaction{When: site.WhenRefused, Reason: "outside-hours", Do: site.DoRelease, To: doors(2)}, 0, reads(1, bits(t, 99)), "1 0 card-unknown",
+			site.Reaction{When: site.WhenRefused, Reason: "outside-hours", Do: site.DoRelease, To: doors(2)}, 0,
+			reads(1, bits(t, 99)), "1 0 card-unknown",
 		},
 		"an input holds a door for a time": {
-			site.Reaction{When: site.WhenInputActive, InputIDs: []site.ID{72}, Do: site.DoHold, Mode: "free", Seconds: 10, To: doors(3)}, 0, open,
+			site.Reaction{When: site.WhenInputActive, InputIDs: []site.ID{72}, Do: site.DoHold, Mode: "free", Seconds: 10, To: doors(3)},
+			0, open,
 			"0 input-active, 0 reacted, 3 hold",
 		},
 		"and lets others go": {
 			site.Reaction{When: site.WhenInputActive, Do: site.DoBack, To: doors(3)}, 0, open, "0 input-active, 0 reacted",
 		},
 		"outside of its hours nothing": {
-			site.Reaction{When: site.WhenInputActive, ScheduleID: 32, Do: site.DoRelease, To: doors(3)}, 0, open, "0 input-active",
+			site.Reaction{When: site.WhenInputActive, ScheduleID: 32, Do: site.DoRelease, To: doors(3)}, 0, open,
+			"0 input-active",
 		},
 		"within its hours": {
-			site.Reaction{When: site.WhenInputActive, ScheduleID: 32, Do: site.DoRelease, To: doors(3)}, time.Hour, open, "0 input-active, 0 reacted, 3 released-once",
+			site.Reaction{When: site.WhenInputActive, ScheduleID: 32, Do: site.DoRelease, To: doors(3)}, time.Hour, open,
+			"0 input-active, 0 reacted, 3 released-once",
 		},
 		"an hour is struck": {
-			site.Reaction{When: site.WhenHour, Hour: "12:30", Do: site.DoRelease, To: doors(3)}, 30 * time.Minute, Input{}, "0 reacted, 3 released-once",
+			site.Reaction{When: site.WhenHour, Hour: "12:30", Do: site.DoRelease, To: doors(3)}, 30 * time.Minute, Input{},
+			"0 reacted, 3 released-once",
 		},
 		"not before it": {
 			site.Reaction{When: site.WhenHour, Hour: "12:30", Do: site.DoRelease, To: doors(3)}, 29 * time.Minute, Input{}, "",
@@ -105,7 +116,8 @@ func TestReactions(t *testing.T) {
 			site.Reaction{When: site.WhenMainsLost, Do: site.DoRelease, To: doors(3)}, 0, open, "0 input-active",
 		},
 		"mains": {
-			site.Reaction{When: site.WhenMainsLost, Do: site.DoRelease, To: doors(3)}, 0, Input{Kind: Told, Tells: pass.MainsLost}, "0 mains-lost, 0 reacted, 3 released-once",
+			site.Reaction{When: site.WhenMainsLost, Do: site.DoRelease, To: doors(3)}, 0,
+			Input{Kind: Told, Tells: pass.MainsLost}, "0 mains-lost, 0 reacted, 3 released-once",
 		},
 		"one that is off": {
 			site.Reaction{When: site.WhenInputActive, Do: site.DoRelease, To: doors(3), Off: true}, 0, open, "0 input-active",

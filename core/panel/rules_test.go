@@ -35,13 +35,18 @@ func ruled(t require.TestingT, change func(*site.Config)) *image.Compiled {
 		Groups: []site.Group{{ID: 50, PersonIDs: []site.ID{101, 102}}, {ID: 51, PersonIDs: []site.ID{103}}},
 	}
 	for id := site.ID(1); id <= 3; id++ {
-		d := site.Door{ID: id, Name: fmt.Sprint(id), Port: int(id), FloorID: 4, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}
+		d := site.Door{
+			ID: id, Name: fmt.Sprint(id), Port: int(id), FloorID: 4, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware(),
+		}
 		d.Relock = site.OnClosing
 		d.In.Keypad = id == 1
 		c.Doors = append(c.Doors, d)
 	}
 	for id := site.ID(101); id <= 105; id++ {
-		p := &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(id-100))}, Levels: []site.Grant{{LevelID: 40}}}
+		p := &site.Person{
+			ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(id-100))},
+			Levels: []site.Grant{{LevelID: 40}},
+		}
 		if id == 101 {
 			pin, duress := cards.HashPIN(key, "4829"), cards.HashPIN(key, "4820")
 			p.PIN, p.Duress, p.PINLength = &pin, &duress, 4
@@ -105,7 +110,8 @@ func TestTwoPeopleTogether(t *testing.T) {
 	assert.Equal(t, "1 103 more-timeout", l.say(20*time.Second, Input{}), "common practice: 20 s between cards")
 
 	l.say(time.Second, l.card(1, 101))
-	assert.Equal(t, "1 102 wrong-group, 1 101 more-timeout", l.say(time.Second, l.card(1, 102)), "a wrong pair starts over")
+	assert.Equal(t, "1 102 wrong-group, 1 101 more-timeout", l.say(time.Second, l.card(1, 102)),
+		"a wrong pair starts over")
 	assert.Equal(t, "1 awaiting-more", l.say(time.Second, l.card(1, 103)))
 	assert.Equal(t, "1 101 granted, 1 103 granted", l.say(time.Second, l.card(1, 101)))
 
@@ -129,7 +135,9 @@ func TestASecondPersonApproves(t *testing.T) {
 func TestAnotherProofOfTheSamePerson(t *testing.T) {
 	l := playing(t, func(c *site.Config) {
 		c.Doors[0].In.Takes = []site.CredentialKind{site.Phone}
-		c.People[1].Credentials = append(c.People[1].Credentials, site.Credential{Kind: site.Phone, Value: "a phone", Status: site.Active})
+		c.People[1].Credentials = append(c.People[1].Credentials, site.Credential{
+			Kind: site.Phone, Value: "a phone", Status: site.Active,
+		})
 		c.People[1].Credentials = append(c.People[1].Credentials, site.NewCard("26-bit", 42, 77))
 		c.Proofs = []site.Proofs{{ID: 60, Kind: site.AnotherProof, DoorIDs: []site.ID{1}, ScheduleID: 30, Window: 20}}
 	})
@@ -141,7 +149,8 @@ func TestAnotherProofOfTheSamePerson(t *testing.T) {
 
 	l.say(time.Minute, l.card(1, 102))
 	assert.Equal(t, "1 awaiting-more", l.say(time.Second, reads(1, bits(t, 77))), "one kind twice does not count")
-	assert.Equal(t, "1 awaiting-more, 1 102 more-timeout", l.say(2*time.Second, l.card(1, 101)), "somebody else begins anew")
+	assert.Equal(t, "1 awaiting-more, 1 102 more-timeout", l.say(2*time.Second, l.card(1, 101)),
+		"somebody else begins anew")
 	said := ""
 	for _, k := range []byte("4829") {
 		said += l.say(time.Second, types(1, k))
@@ -186,7 +195,8 @@ func TestInterlock(t *testing.T) {
 	assert.Equal(t, "1 awaiting-door", l.say(time.Second, l.card(1, 104)))
 	assert.Equal(t, "1 104 interlock", l.say(30*time.Second, Input{}))
 	assert.Equal(t, "1 awaiting-door", l.say(time.Second, l.card(1, 104)))
-	assert.Equal(t, "1 fire, 2 fire, 3 fire, 1 104 granted-free", l.say(time.Second, Input{Kind: Fire, On: true}), "fire opens both")
+	assert.Equal(t, "1 fire, 2 fire, 3 fire, 1 104 granted-free", l.say(time.Second, Input{Kind: Fire, On: true}),
+		"fire opens both")
 	assert.True(t, l.p.Doors()[0].Released && l.p.Doors()[1].Released)
 }
 
@@ -232,7 +242,8 @@ func TestInterlockHolds(t *testing.T) {
 
 // follow keeps where each pass is, and refuses what may not follow.
 func follow(t require.TestingT, passes map[uint64]pass.State, e *pass.Fact) {
-	if !slices.Contains([]pass.Kind{pass.WasGranted, pass.WasRefused, pass.AwaitsMore, pass.AwaitsDoor, pass.AwaitsPIN, pass.Entered, pass.NotTaken}, e.Kind) {
+	if !slices.Contains([]pass.Kind{pass.WasGranted, pass.WasRefused, pass.AwaitsMore, pass.AwaitsDoor, pass.AwaitsPIN,
+		pass.Entered, pass.NotTaken}, e.Kind) {
 		return
 	}
 	number := e.Pass
@@ -286,7 +297,8 @@ func TestCardToggle(t *testing.T) {
 	assert.Equal(t, "2 104 granted", l.say(time.Second, l.card(2, 104)))
 	assert.Equal(t, "2 104 granted", l.say(2*time.Second, l.card(2, 104)), "who may not does not toggle")
 	l.say(10*time.Second, l.card(2, 105))
-	assert.Equal(t, "2 105 granted", l.say(6*time.Second, l.card(2, 105)), "6 s apart is too late: common practice wants 2 reads within 5 s")
+	assert.Equal(t, "2 105 granted", l.say(6*time.Second, l.card(2, 105)),
+		"6 s apart is too late: common practice wants 2 reads within 5 s")
 	assert.Equal(t, "2 105 granted, 2 toggled", l.say(2*time.Second, l.card(2, 105)))
 	assert.Equal(t, hours.Free, mode())
 	assert.Equal(t, "2 105 granted-free", l.say(time.Minute, l.card(2, 105)), "a single read ends nothing")

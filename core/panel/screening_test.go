@@ -13,7 +13,8 @@ import (
 	"amberkeystone/core/site"
 )
 
-// screened puts 104 under a screening: until they are cleared only level 42 counts, which leads to door 2. Door 2 clears.
+// screened puts 104 under a screening: until they are cleared only level 42 counts, which leads to door 2. Door 2
+// clears.
 func screened(change func(*site.Screening)) func(*site.Config) {
 	return func(c *site.Config) {
 		c.Levels = append(c.Levels, site.Level{ID: 42, Entries: []site.Entry{site.At(2, 30)}})
@@ -94,7 +95,8 @@ func TestScreeningOnAnySite(t *testing.T) {
 		var list []site.Screening
 		for i := range rapid.IntRange(0, 3).Draw(t, "screenings") {
 			list = append(list, site.Screening{
-				ID: site.ID(70 + i), PersonIDs: rapid.SliceOfNDistinct(rapid.SampledFrom([]site.ID{101, 102, 103}), 1, 3, rapid.ID).Draw(t, "who"),
+				ID: site.ID(70 + i), PersonIDs: rapid.SliceOfNDistinct(rapid.SampledFrom([]site.ID{101, 102, 103}), 1, 3,
+					rapid.ID).Draw(t, "who"),
 				LevelID: rapid.SampledFrom(levels).Draw(t, "level"), LogOnly: rapid.IntRange(0, 3).Draw(t, "log") == 0,
 				Off: rapid.IntRange(0, 4).Draw(t, "off") == 0, Lasts: site.LastsWithdrawn,
 			})

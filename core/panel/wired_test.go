@@ -20,7 +20,10 @@ func reading(at point.Address, c point.Circuit) Input {
 func TestFireInput(t *testing.T) {
 	at := point.At(point.Input, 9)
 	l := begin(t, place(t, func(c *site.Config) {
-		c.Inputs = []site.Input{{ID: 70, ControllerID: c.Doors[0].ControllerID, At: at, Use: site.InputFire, Contact: site.NormallyClosed, Supervised: true}}
+		c.Inputs = []site.Input{
+			{ID: 70, ControllerID: c.Doors[0].ControllerID, At: at, Use: site.InputFire, Contact: site.NormallyClosed,
+				Supervised: true},
+		}
 	}), evening)
 	l.after(time.Second, reading(at, point.One)).want()
 	l.after(time.Second, reading(at, point.Open)).want("wire-cut") // no fire
@@ -45,7 +48,10 @@ func TestLockdownInput(t *testing.T) {
 		{[]site.ID{999}, []string{"input-active"}},
 	} {
 		l := begin(t, place(t, func(x *site.Config) {
-			x.Inputs = []site.Input{{ID: 71, ControllerID: x.Doors[0].ControllerID, At: at, Use: site.InputLockdown, Contact: site.NormallyOpen, DoorIDs: c.doors}}
+			x.Inputs = []site.Input{
+				{ID: 71, ControllerID: x.Doors[0].ControllerID, At: at, Use: site.InputLockdown, Contact: site.NormallyOpen,
+					DoorIDs: c.doors},
+			}
 		}), evening)
 		l.after(time.Second, reading(at, point.Closed)).want(c.want...)
 	}

@@ -102,10 +102,12 @@ const (
 	PlacesTold                       // Fact.Places: what other controllers saw, or an operator says
 	ButtonIs                         // Fact.Active: the floor button of Fact.Stop is pressed
 	LoudAsked                        // an operator wants a louder log until Fact.Next; ended with Active false
-	OutputAsked                      // the output of Fact.Point is wanted on or off (Fact.Active) until Fact.Next, 0: until the other is wanted
-	OutputLet                        // nothing is wanted any more of the output of Fact.Point
-	AlarmAsked                       // the alarm area of Fact.Rule is to be armed without Fact.Left, or disarmed: Fact.Active
-	HoldsNow                         // a hold, a lockdown or a fire release has begun or ended: the door asks anew
+	// the output of Fact.Point is wanted on or off (Fact.Active) until Fact.Next, 0: until the other is wanted
+	OutputAsked
+	OutputLet // nothing is wanted any more of the output of Fact.Point
+	// the alarm area of Fact.Rule is to be armed without Fact.Left, or disarmed: Fact.Active
+	AlarmAsked
+	HoldsNow // a hold, a lockdown or a fire release has begun or ended: the door asks anew
 )
 
 var kinds = enum.Table[Kind]{
@@ -126,11 +128,13 @@ var kinds = enum.Table[Kind]{
 	TamperOpened: {Code: "tamper"}, TamperClosed: {Code: "tamper-ended"},
 	ReaderLost: {Code: "reader-lost"}, ReaderBack: {Code: "reader-back"},
 	AwaitsMore: {Code: "awaiting-more"}, AwaitsDoor: {Code: "awaiting-door"}, HeldBack: {Code: "held-back"},
-	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"}, PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
+	ToggledOn: {Code: "toggled"}, ToggledOff: {Code: "toggle-ended"}, ReleasedOnce: {Code: "released-once"},
+	PlaceIs: {Code: "place"}, KeypadLifted: {Code: "keypad-lifted"},
 	FloorChosen: {Code: "floor-chosen"}, FloorRefused: {Code: "floor-refused"},
 	FloorReleased: {Code: "floor-released"}, FloorHeld: {Code: "floor-held"},
-	ArmingBegan: {Code: "arming"}, Armed: {Code: "armed"}, NotArmed: {Code: "not-armed"}, ArmingFailed: {Code: "arming-failed"},
-	Disarmed: {Code: "disarmed"}, EntryBegan: {Code: "entering"}, Intrusion: {Code: "intrusion"}, IntrusionEnded: {Code: "intrusion-ended"},
+	ArmingBegan: {Code: "arming"}, Armed: {Code: "armed"}, NotArmed: {Code: "not-armed"},
+	ArmingFailed: {Code: "arming-failed"}, Disarmed: {Code: "disarmed"}, EntryBegan: {Code: "entering"},
+	Intrusion: {Code: "intrusion"}, IntrusionEnded: {Code: "intrusion-ended"},
 	Reacted: {Code: "reacted"}, ReactionRests: {Code: "reaction-rests"},
 	LoudBegan: {Code: "louder"}, LoudEnded: {Code: "louder-ended"},
 	WasCleared: {Code: "cleared"}, WasConfirmed: {Code: "confirmed"},
@@ -170,7 +174,8 @@ func (k *Kind) UnmarshalText(text []byte) error { return kinds.Unmarshal(text, k
 // which long lists may leave out.
 func (k Kind) Quiet() bool {
 	switch k {
-	case IntrusionEnded, FloorReleased, FloorHeld, Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest, MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
+	case IntrusionEnded, FloorReleased, FloorHeld, Opened, Closed, ModeNow, Entered, PlaceIs, ExitRequest, InputRest,
+		MainsBack, BatteryGood, TamperClosed, ReaderBack, ReaderClosed:
 		return true
 	}
 	return false
@@ -189,7 +194,8 @@ func QuietCodes() (codes []string) {
 // Alarm reports whether a person has to acknowledge it.
 func (k Kind) Alarm() bool {
 	switch k {
-	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted, BatteryLow, TamperOpened, ReaderOpened, Intrusion, ArmingFailed:
+	case Forced, HeldOpen, Duress, LogDamaged, FireBegan, WireCut, WireShorted, BatteryLow, TamperOpened, ReaderOpened,
+		Intrusion, ArmingFailed:
 		return true
 	}
 	return false

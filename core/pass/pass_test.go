@@ -82,7 +82,8 @@ func TestAsks(t *testing.T) {
 // What is quiet only tells what a door did; nothing of it is an alarm, a refusal or a grant.
 func TestQuietKinds(t *testing.T) {
 	assert.ElementsMatch(t, []string{"opened", "closed", "mode", "entered", "exit-request", "input-rest", "mains-back",
-		"battery-good", "tamper-ended", "reader-back", "reader-tamper-ended", "place", "floor-released", "floor-held", "intrusion-ended"}, QuietCodes())
+		"battery-good", "tamper-ended", "reader-back", "reader-tamper-ended", "place", "floor-released", "floor-held",
+		"intrusion-ended"}, QuietCodes())
 	for k := range Kind(200) {
 		assert.False(t, k.Quiet() && k.Alarm(), k.String())
 	}

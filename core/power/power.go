@@ -98,7 +98,8 @@ func lock(d *site.Door, s *site.Supply) Lock {
 	for _, m := range []struct {
 		missing bool
 		what    string
-	}{{d.Milliamps == 0, "what the lock draws"}, {d.Metres == 0, "the length of the cable"}, {d.Gauge == 0, "the gauge of the wire"}} {
+	}{{d.Milliamps == 0, "what the lock draws"}, {d.Metres == 0, "the length of the cable"},
+		{d.Gauge == 0, "the gauge of the wire"}} {
 		if m.missing {
 			l.AtLock, l.Words = float64(s.Volts), m.what+" is not entered"
 			return l

@@ -27,24 +27,29 @@ func (b *Book) MeaningOfAlarmArea(a *site.AlarmArea) AlarmAreaMeaning {
 	if id := b.Config.AlarmController(a); id != 0 {
 		home = b.Name(id)
 	}
-	out.StandIn = "It stands in for an intrusion panel: " + home + " keeps it by itself, with the server down too, and tells others by outputs. It calls no alarm receiving centre."
+	out.StandIn = "It stands in for an intrusion panel: " + home +
+		" keeps it by itself, with the server down too, and tells others by outputs. It calls no alarm receiving centre."
 	if len(a.DoorIDs)+len(a.Inputs) == 0 { // it is only begun
 		return out
 	}
 	disarms := b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })
 	if len(a.DoorIDs) > 0 && len(disarms) == 0 {
-		out.Wrong = append(out.Wrong, "No level that leads to its doors may disarm it: while it is armed nobody comes in. Let a level disarm.")
+		out.Wrong = append(out.Wrong,
+			"No level that leads to its doors may disarm it: while it is armed nobody comes in. Let a level disarm.")
 	}
-	if a.Reads > 0 && len(disarms) == 0 && len(b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Arms })) == 0 {
+	if a.Reads > 0 && len(disarms) == 0 &&
+		len(b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Arms })) == 0 {
 		out.Wrong = append(out.Wrong, "Nobody's reads arm it: no level that leads to its doors may.")
 	}
 	for _, id := range a.DoorIDs {
 		if d := b.doors[id]; d != nil && d.Contact == site.NotFitted {
-			out.Wrong = append(out.Wrong, b.Name(d.ID)+" has no door contact: nobody sees it open. Fit one, or watch the room by an input.")
+			out.Wrong = append(out.Wrong,
+				b.Name(d.ID)+" has no door contact: nobody sees it open. Fit one, or watch the room by an input.")
 		}
 	}
 	if len(a.AlarmIDs) == 0 && !b.hears(a.ID) {
-		out.Wrong = append(out.Wrong, "Its alarm turns nothing on: it is an event that operators acknowledge, and nothing more. Choose an output, or make a reaction.")
+		out.Wrong = append(out.Wrong,
+			"Its alarm turns nothing on: it is an event that operators acknowledge, and nothing more. Choose an output, or make a reaction.")
 	}
 	return out
 }
@@ -61,7 +66,8 @@ func (b *Book) levelsAt(doors []site.ID, has func(site.Authorities) bool) (names
 	places := site.NewPlaces(b.Effective)
 	for i := range b.Effective.Levels {
 		l := &b.Effective.Levels[i]
-		if has(l.Authorities) && slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return slices.Contains(doors, e.DoorID) }) {
+		if has(l.Authorities) &&
+			slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return slices.Contains(doors, e.DoorID) }) {
 			names = append(names, b.Name(l.ID))
 		}
 	}
@@ -77,7 +83,8 @@ func (b *Book) armsWords(a *site.AlarmArea) string {
 		if len(who) > 0 {
 			holders = " with " + either(who)
 		}
-		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at its doors%s", few(a.Reads), site.ReadsWithin, holders))
+		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at its doors%s", few(a.Reads), site.ReadsWithin,
+			holders))
 	}
 	if a.KeyID != 0 {
 		ways = append(ways, "by "+b.nameOr(a.KeyID, "an input"))
@@ -127,7 +134,8 @@ func (b *Book) keepsWords(a *site.AlarmArea) string {
 	if names := b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms }); len(names) > 0 {
 		who = "those with " + either(names)
 	}
-	return "While it is armed only " + who + " come in at " + listed(b.namesOf(a.DoorIDs)) + ", and no door of it stands free. Whoever is inside gets out."
+	return "While it is armed only " + who + " come in at " + listed(b.namesOf(a.DoorIDs)) +
+		", and no door of it stands free. Whoever is inside gets out."
 }
 
 func (b *Book) raisesWords(a *site.AlarmArea) string {
@@ -156,7 +164,8 @@ func (b *Book) raisesWords(a *site.AlarmArea) string {
 	by = append(by, "a wire, a reader or the controller's box is tampered with")
 	out := "The alarm comes when " + either(by) + "."
 	if len(a.AlarmIDs) > 0 {
-		out += " Then " + listed(b.namesOf(a.AlarmIDs)) + " is on for " + secondsWords(a.Sounds) + ", or until it is disarmed."
+		out += " Then " + listed(b.namesOf(a.AlarmIDs)) + " is on for " + secondsWords(a.Sounds) +
+			", or until it is disarmed."
 	}
 	return out
 }
@@ -193,7 +202,8 @@ func (b *Book) AlarmStateWords(n *alarmarea.Now, at hours.Instant) string {
 // nothing where it is disarmed.
 func (b *Book) GuardedWords(n *alarmarea.Now) string {
 	who := "nobody comes in"
-	if a := b.Config.AlarmArea(n.Area); a != nil && len(b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })) > 0 {
+	if a := b.Config.AlarmArea(n.Area); a != nil &&
+		len(b.levelsAt(a.DoorIDs, func(l site.Authorities) bool { return l.Disarms })) > 0 {
 		who = "only those come in who may disarm it"
 	}
 	switch n.State {
@@ -333,7 +343,10 @@ func (b *Book) alarmMend(e *pass.Fact) string {
 func (b *Book) alarmRule(d *site.Door) (out []RuleLine) {
 	if a := b.Config.AlarmAreaOf(d.ID); a != nil {
 		m := b.MeaningOfAlarmArea(a)
-		out = append(out, RuleLine{Kind: "alarm area", ID: a.ID, Name: b.Name(a.ID), Words: m.Keeps + " " + strings.TrimSpace(m.Arms), Scope: "the door belongs to it", Off: a.Off})
+		out = append(out, RuleLine{
+			Kind: "alarm area", ID: a.ID, Name: b.Name(a.ID), Words: m.Keeps + " " + strings.TrimSpace(m.Arms),
+			Scope: "the door belongs to it", Off: a.Off,
+		})
 	}
 	return out
 }
@@ -345,7 +358,10 @@ func (b *Book) ArmOrder(id site.ID, left []site.ID) (a *site.AlarmArea, fs site.
 	}
 	for i, m := range left {
 		if !a.Watches(m) {
-			fs = append(fs, site.Fault{Field: fmt.Sprintf("left[%d]", i), Words: b.Name(m) + " does not belong to " + b.Name(a.ID) + "; leave out what does"})
+			fs = append(fs, site.Fault{
+				Field: fmt.Sprintf("left[%d]", i), Words: b.Name(m) + " does not belong to " + b.Name(a.ID) +
+					"; leave out what does",
+			})
 		}
 	}
 	return a, fs

@@ -35,7 +35,9 @@ func yard(t require.TestingT, a site.Area) *Book {
 		zones[10+n] = hours.Zone{Name: "UTC"}
 	}
 	for p := site.ID(50); p < 55; p++ {
-		c.People = append(c.People, &site.Person{ID: p, Levels: []site.Grant{{LevelID: 40}}, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(p))}})
+		c.People = append(c.People, &site.Person{
+			ID: p, Levels: []site.Grant{{LevelID: 40}}, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(p))},
+		})
 	}
 	return NewBook(c, zones)
 }
@@ -123,7 +125,9 @@ func TestComesTogetherAgain(t *testing.T) {
 			for door := site.ID(1); door <= 3; door++ { // nobody moves: the door stays closed
 				read, err := cards.Standard26.Encode(42, uint64(person))
 				require.NoError(t, err)
-				require.NoError(t, w.Do(w.Now()+10_000, 10+door, panel.Input{Kind: panel.Read, Point: point.At(point.Reader, 1), Bits: read}))
+				require.NoError(t, w.Do(w.Now()+10_000, 10+door, panel.Input{
+					Kind: panel.Read, Point: point.At(point.Reader, 1), Bits: read,
+				}))
 				want := pass.Granted
 				if known && is {
 					want = pass.GrantedPassback

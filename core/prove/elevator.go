@@ -91,9 +91,11 @@ func (b *Book) floorWords(d *site.Door, at hours.Instant, f *elevator.Floor) str
 
 // carSentence says what an elevator does now: which floors are free by their own schedules, then what the car asks.
 func (b *Book) carSentence(d *site.Door, n *Now, at hours.Instant) string {
-	s := strings.NewReplacer("The door is", "The elevator is", "nobody comes in, whatever they hold", "no card releases a floor").Replace(n.Sentence)
+	s := strings.NewReplacer("The door is", "The elevator is", "nobody comes in, whatever they hold",
+		"no card releases a floor").Replace(n.Sentence)
 	if n.Mode == hours.Free {
-		if d.Car.Fire == site.FireDrops && len(n.Layers) > 0 && n.Layers[0].Name == above[hours.FireRelease].name && n.Layers[0].Decides {
+		if d.Car.Fire == site.FireDrops && len(n.Layers) > 0 && n.Layers[0].Name == above[hours.FireRelease].name &&
+			n.Layers[0].Decides {
 			return "**Fire**: every floor relay has dropped, and the elevator's own service decides where it goes, **until it is ended**."
 		}
 		return strings.Replace(s, "The elevator is **free**", "Every floor is **free**", 1)
@@ -254,7 +256,8 @@ func (b *Book) LouderWords(door site.ID) string {
 	n := len(d.Car.Stops)
 	words := fmt.Sprintf("%s: up to %d relay events a card", count(n, "floor", "floors"), 2*n)
 	if x := b.Config.Controller(d.ControllerID); x != nil && x.Events() > 0 {
-		words += fmt.Sprintf("; a log of %s events is full after %s cards", thousands(x.Events()), thousands(x.Events()/(2*n+1)))
+		words += fmt.Sprintf("; a log of %s events is full after %s cards", thousands(x.Events()),
+			thousands(x.Events()/(2*n+1)))
 	}
 	return words + "."
 }

@@ -33,7 +33,9 @@ func (b *Book) PassedOn(e *pass.Fact) (in panel.Input, ok bool) {
 	if x == nil || x.Off || e.Person == 0 && e.Input == 0 {
 		return in, false
 	}
-	in = panel.Input{Kind: panel.Lockdown, On: on, Rule: x.ID, Doors: site.NewPlaces(b.Config).EmergencyDoors(x), Note: b.startedBy(e)}
+	in = panel.Input{
+		Kind: panel.Lockdown, On: on, Rule: x.ID, Doors: site.NewPlaces(b.Config).EmergencyDoors(x), Note: b.startedBy(e),
+	}
 	if x.Does == site.FireRelease {
 		in.Kind = panel.Fire
 	}
@@ -63,7 +65,8 @@ func (b *Book) EmergencyWords(x *site.Emergency) string {
 	case x.Does == site.FireRelease:
 		out = where + " stand" + verb + " free for escape, above every lockdown and hold" + b.carsInFire(doors)
 	case x.Overrides:
-		out = where + " let" + verb + " in only those whose level overrides it: " + b.levelsThat(func(a site.Authorities) bool { return a.Overrides })
+		out = where + " let" + verb + " in only those whose level overrides it: " +
+			b.levelsThat(func(a site.Authorities) bool { return a.Overrides })
 	}
 	if x.Does == site.Lockdown {
 		out += "; ways out always work"
@@ -111,7 +114,8 @@ func (b *Book) startWords(x *site.Emergency) string {
 		}
 	}
 	if x.Reads > 0 {
-		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at one of its doors, with %s", few(x.Reads), site.ReadsWithin,
+		ways = append(ways, fmt.Sprintf("by %s reads of a card within %d s at one of its doors, with %s", few(x.Reads),
+			site.ReadsWithin,
 			b.levelsThat(func(a site.Authorities) bool { return a.LocksDown })))
 	}
 	return "Started " + either(ways) + "."
@@ -198,7 +202,8 @@ func (b *Book) Rehearse(x *site.Emergency, at hours.Instant) Rehearsal {
 			out.Wrong = append(out.Wrong, d.Name+" would not go free.")
 		}
 		if after[id] != before[id] {
-			out.Wrong = append(out.Wrong, fmt.Sprintf("%s would ask for %s once it has ended, and not for %s.", d.Name, after[id], before[id]))
+			out.Wrong = append(out.Wrong, fmt.Sprintf("%s would ask for %s once it has ended, and not for %s.", d.Name,
+				after[id], before[id]))
 		}
 	}
 	out.Words = b.EmergencyWords(x)
@@ -255,7 +260,8 @@ func (b *Book) overriders(door site.ID, at hours.Instant) (names []string) {
 		if p.Suspended || len(p.Credentials) == 0 || !p.Dates.Holds(line.Zone, at) {
 			continue
 		}
-		if slices.ContainsFunc(p.UntilCleared(), func(g site.Grant) bool { return leads[g.LevelID] && g.Dates.Holds(line.Zone, at) }) {
+		if slices.ContainsFunc(p.UntilCleared(),
+			func(g site.Grant) bool { return leads[g.LevelID] && g.Dates.Holds(line.Zone, at) }) {
 			names = append(names, p.Name)
 		}
 	}
@@ -282,7 +288,10 @@ func (b *Book) emergenciesAt(door site.ID) (out []RuleLine) {
 		for i := range b.Config.Emergencies {
 			x := &b.Config.Emergencies[i]
 			if ids := places.EmergencyDoors(x); x.Does == does && slices.Contains(ids, door) {
-				out = append(out, RuleLine{Kind: "lockdown and fire", ID: x.ID, Name: x.Name, Words: b.EmergencyWords(x), Scope: count(len(ids), "door", "doors"), Off: x.Off})
+				out = append(out, RuleLine{
+					Kind: "lockdown and fire", ID: x.ID, Name: x.Name, Words: b.EmergencyWords(x),
+					Scope: count(len(ids), "door", "doors"), Off: x.Off,
+				})
 			}
 		}
 	}

@@ -43,7 +43,8 @@ func layered(t *testing.T) *Book {
 		office[d] = []hours.Period{{Start: 480, End: 1080}}
 	}
 	return NewBook(&site.Config{
-		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 2, Name: "House"}}, Floors: []site.Floor{{ID: 3, SiteID: 2}},
+		Settings: site.DefaultSettings(), Sites: []site.Site{{ID: 2, Name: "House"}},
+		Floors: []site.Floor{{ID: 3, SiteID: 2}},
 		Types: []site.HolidayType{
 			{ID: 10, Name: "Cards only", Rank: 1, Plans: site.DefaultMode, Schedules: site.AsWeekday},
 			{ID: 11, Name: "Nobody", Rank: 2, Plans: site.DefaultMode, Schedules: site.Closed},
@@ -65,8 +66,10 @@ func layered(t *testing.T) *Book {
 				Hardware:     site.UsualHardware(),
 			},
 		},
-		Plans:     []site.Plan{{ID: 20, Name: "Public", Pattern: plan}},
-		Schedules: []site.Schedule{{ID: 30, Name: "Office", Week: office}, {ID: 31, Name: "Always", Week: hours.Always(), Fixed: true}},
+		Plans: []site.Plan{{ID: 20, Name: "Public", Pattern: plan}},
+		Schedules: []site.Schedule{
+			{ID: 30, Name: "Office", Week: office}, {ID: 31, Name: "Always", Week: hours.Always(), Fixed: true},
+		},
 		Levels: []site.Level{
 			{ID: 40, Name: "Staff", Entries: []site.Entry{site.At(1, 30)}},
 			{ID: 41, Name: "Registrars", Entries: []site.Entry{site.At(1, 31)}},
@@ -108,9 +111,11 @@ func TestNowThroughTheLayers(t *testing.T) {
 	assert.False(t, n.Waits)
 	b.doors[1].FirstCard.Length = site.ForMinutes
 	n = b.Now(1, at(t, "2026-11-23T07:05:00-04:00"), &Live{Mode: hours.Free, Until: at(t, "2026-11-23T07:10:00-04:00")})
-	assert.Equal(t, "The door is **free** now, since its first card has come, until **07:10**; then a **card** is needed until **12:00**.", n.Sentence)
+	assert.Equal(t,
+		"The door is **free** now, since its first card has come, until **07:10**; then a **card** is needed until **12:00**.", n.Sentence)
 	n = b.Now(1, at(t, "2026-11-23T11:00:00-04:00"), nil)
-	assert.Equal(t, "A **card** is needed now, until **12:00**; then a **card** is needed, of the level **Registrars** only, until **13:00**.", n.Sentence)
+	assert.Equal(t,
+		"A **card** is needed now, until **12:00**; then a **card** is needed, of the level **Registrars** only, until **13:00**.", n.Sentence)
 	n = b.Now(1, at(t, "2026-11-23T12:30:00-04:00"), nil)
 	assert.Contains(t, decides(n), "only Registrars")
 	n = b.Now(1, at(t, "2026-11-27T20:00:00-04:00"), nil)

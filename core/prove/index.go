@@ -40,7 +40,9 @@ func Open(s *model.Snapshot) *Book {
 func BookOf(im *image.Image, names image.Names) *Book {
 	c := &site.Config{
 		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
-		Schedules: im.Schedules, Changes: im.Changes, Levels: im.SiteLevels(), Interlocks: im.Rules.Interlocks, Areas: im.Rules.Areas, Proofs: im.Rules.Proofs, Groups: im.Rules.SiteGroups(), Screenings: im.SiteScreenings(), Emergencies: im.Rules.SiteEmergencies(), Reactions: im.Rules.SiteReactions(), AlarmAreas: im.Rules.AlarmAreas,
+		Schedules: im.Schedules, Changes: im.Changes, Levels: im.SiteLevels(), Interlocks: im.Rules.Interlocks,
+		Areas: im.Rules.Areas, Proofs: im.Rules.Proofs, Groups: im.Rules.SiteGroups(), Screenings: im.SiteScreenings(),
+		Emergencies: im.Rules.SiteEmergencies(), Reactions: im.Rules.SiteReactions(), AlarmAreas: im.Rules.AlarmAreas,
 	}
 	b := NewBook(c, map[site.ID]hours.Zone{im.Controller: im.Zone})
 	for i := range c.Holidays { // images name nothing

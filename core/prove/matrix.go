@@ -236,7 +236,8 @@ func (m *grid) more(p *site.Person, s shows, row []Cell) {
 	}
 }
 
-// together marks the doors where one proof is not enough at any time of the window, and those that an alarm area guards.
+// together marks the doors where one proof is not enough at any time of the window, and those that an alarm area
+// guards.
 func (m *grid) together() {
 	m.guards = make([]site.ID, len(m.doors))
 	guards := m.Config.Guards()
@@ -252,7 +253,8 @@ func (m *grid) together() {
 		}
 		for n, d := range m.doors {
 			line := m.times.Door(d.ID)
-			if slices.Contains(x.DoorIDs, d.ID) && schedule.OpenAt(line.Local, m.from) && schedule.Next(line.Local, m.from) >= m.to {
+			if slices.Contains(x.DoorIDs, d.ID) && schedule.OpenAt(line.Local, m.from) &&
+				schedule.Next(line.Local, m.from) >= m.to {
 				m.several[n] = true
 			}
 		}

@@ -99,7 +99,8 @@ func (b *Book) now(d *site.Door, line *hours.Timeline, at hours.Instant, live *L
 	if next == hours.Never {
 		n.Sentence = strings.Replace(s, " now", " at all hours", 1) + "."
 	} else {
-		n.Sentence = s + fmt.Sprintf(", until **%s**; then %s.", shortStamp(line.Zone, at, next), b.then(door, line, at, next))
+		n.Sentence = s + fmt.Sprintf(", until **%s**; then %s.", shortStamp(line.Zone, at, next),
+			b.then(door, line, at, next))
 	}
 	n.Layers = b.layers(door, line, at)
 	return n

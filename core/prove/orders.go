@@ -38,7 +38,9 @@ func (b *Book) WorkOut(o *Order) (out Ordered, fs site.Faults) {
 	for i, t := range targets {
 		doors := places.Doors(t)
 		if len(doors) == 0 && o.Emergency == 0 {
-			return out, site.Faults{{Field: fmt.Sprintf("targets[%d]", i), Words: "there is no door in it; choose another place"}}
+			return out, site.Faults{
+				{Field: fmt.Sprintf("targets[%d]", i), Words: "there is no door in it; choose another place"},
+			}
 		}
 		for _, d := range doors {
 			chosen[d] = true
@@ -66,7 +68,8 @@ func (b *Book) WorkOut(o *Order) (out Ordered, fs site.Faults) {
 
 // Passing reports whether an order is for now only: a controller that does not answer is not told of it later.
 func Passing(what string) bool {
-	return what == "louder" || what == "end louder" || what == "release" || what == "lift" || what == "confirm" || what == "refuse"
+	return what == "louder" || what == "end louder" || what == "release" || what == "lift" || what == "confirm" ||
+		what == "refuse"
 }
 
 // Replaces reports whether of two orders for one door the later one takes the place of the earlier: of holds the last

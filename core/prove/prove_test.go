@@ -33,8 +33,10 @@ func book(t *testing.T) *Book {
 		evenings[d] = []hours.Period{{Start: 1080, End: 1320}}
 	}
 	return NewBook(&site.Config{
-		Settings:  site.DefaultSettings(),
-		Doors:     []site.Door{{ID: 1, Name: "Quay entrance", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()}},
+		Settings: site.DefaultSettings(),
+		Doors: []site.Door{
+			{ID: 1, Name: "Quay entrance", Port: 1, ControllerID: 9, PlanID: 20, Hardware: site.UsualHardware()},
+		},
 		Plans:     []site.Plan{{ID: 20, Name: "Public", Pattern: plan}},
 		Schedules: []site.Schedule{{ID: 30, Name: "Evenings", Week: evenings}},
 		Levels:    []site.Level{{ID: 40, Name: "Crew", Entries: []site.Entry{site.At(1, 30)}}},

@@ -62,9 +62,9 @@ func foldWord(s string) string {
 }
 
 var plainLetters = map[rune]string{
-	'à': "a", 'á': "a", 'â': "a", 'ä': "a", 'å': "a", 'ã': "a", 'æ': "ae", 'ç': "c", 'è': "e", 'é': "e", 'ê': "e", 'ë': "e", 'ì': "i",
-	'í': "i", 'î': "i", 'ï': "i", 'ñ': "n", 'ò': "o", 'ó': "o", 'ô': "o", 'ö': "o", 'õ': "o", 'ø': "o", 'ù': "u", 'ú': "u", 'û': "u",
-	'ü': "u", 'ý': "y", 'ß': "ss", '’': "'",
+	'à': "a", 'á': "a", 'â': "a", 'ä': "a", 'å': "a", 'ã': "a", 'æ': "ae", 'ç': "c", 'è': "e", 'é': "e", 'ê': "e",
+	'ë': "e", 'ì': "i", 'í': "i", 'î': "i", 'ï': "i", 'ñ': "n", 'ò': "o", 'ó': "o", 'ô': "o", 'ö': "o", 'õ': "o",
+	'ø': "o", 'ù': "u", 'ú': "u", 'û': "u", 'ü': "u", 'ý': "y", 'ß': "ss", '’': "'",
 }
 
 func tokens(text string) []token {
@@ -79,9 +79,10 @@ func tokens(text string) []token {
 
 // fillers are words that only make a sentence.
 var fillers = map[string]bool{
-	"can": true, "may": true, "the": true, "a": true, "an": true, "at": true, "in": true, "into": true, "to": true, "go": true, "goes": true,
-	"enter": true, "come": true, "comes": true, "through": true, "is": true, "on": true, "pass": true, "does": true, "will": true,
-	"be": true, "allowed": true, "get": true, "of": true, "for": true, "door": true, "by": true, "and": true, "she": true, "he": true, "they": true,
+	"can": true, "may": true, "the": true, "a": true, "an": true, "at": true, "in": true, "into": true, "to": true,
+	"go": true, "goes": true, "enter": true, "come": true, "comes": true, "through": true, "is": true, "on": true,
+	"pass": true, "does": true, "will": true, "be": true, "allowed": true, "get": true, "of": true, "for": true,
+	"door": true, "by": true, "and": true, "she": true, "he": true, "they": true,
 }
 
 // Understand reads a question. The clock is that of the door that was found, else of the first one.
@@ -177,7 +178,8 @@ func (b *Book) Say(q *Question, z *hours.Zone, now hours.Instant) {
 	case q.To-q.From == 7*hours.FullDay && q.From == now:
 		q.When = "in the next seven days"
 	default:
-		q.When = fmt.Sprintf("%s %s to %s %s", from.Day.Words(), hours.Clock(from.Minute), to.Day.Words(), hours.Clock(to.Minute))
+		q.When = fmt.Sprintf("%s %s to %s %s", from.Day.Words(), hours.Clock(from.Minute), to.Day.Words(),
+			hours.Clock(to.Minute))
 	}
 	person, door := "somebody", "a door"
 	if q.Person != 0 {
@@ -210,7 +212,8 @@ type asked struct {
 
 var weekdayWords = [7]string{"monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"}
 var monthWords = [12]string{
-	"january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december",
+	"january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november",
+	"december",
 }
 
 // readTime takes what says a time out of a question.
@@ -302,7 +305,8 @@ func readClock(text string) (int, bool) {
 	if err == nil && colon {
 		m, err = strconv.Atoi(minute)
 	}
-	if err != nil || h < 0 || m < 0 || m > 59 || colon && len(minute) != 2 || h > 23 && !(h == 24 && m == 0) || half != 0 && (h == 0 || h > 12) {
+	if err != nil || h < 0 || m < 0 || m > 59 || colon && len(minute) != 2 || h > 23 && !(h == 24 && m == 0) ||
+		half != 0 && (h == 0 || h > 12) {
 		return 0, false
 	}
 	switch half {
@@ -352,7 +356,8 @@ func (b *Book) readNames(q *Question, list []token) {
 	for _, p := range append([]candidate{{}}, people...) {
 		for _, d := range append([]candidate{{}}, doors...) {
 			alone := p.id == 0 || d.id == 0
-			if p.id == 0 && d.id == 0 || !alone && (p.words&^d.words == 0 || d.words&^p.words == 0) { // one word names one of them
+			// one word names one of them
+			if p.id == 0 && d.id == 0 || !alone && (p.words&^d.words == 0 || d.words&^p.words == 0) {
 				continue
 			}
 			if n := 1000*bits.OnesCount64(p.words|d.words) + p.score + d.score; n > best {
@@ -390,7 +395,10 @@ func (b *Book) readNames(q *Question, list []token) {
 // propose adds something to the candidates where words of the question begin words of its name.
 func propose(list []candidate, id site.ID, name string, open []string) []candidate {
 	c := candidate{id: id}
-	words := strings.FieldsFunc(foldWord(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '\'' })
+	words := strings.FieldsFunc(foldWord(name), func(r rune) bool {
+		return !unicode.IsLetter(r) && !unicode.IsDigit(r) &&
+			r != '\''
+	})
 	for i, t := range open {
 		for _, w := range words {
 			switch {

@@ -16,8 +16,11 @@ func museumNames(t testing.TB) *Book {
 	require.NoError(t, err)
 	year := func(y int) hours.Instant { return hours.At(time.Date(y, 1, 1, 0, 0, 0, 0, time.UTC)) }
 	z := hours.ZoneFrom(loc, year(2026), year(2028))
-	c := &site.Config{Plans: []site.Plan{{ID: 1, Pattern: hours.Pattern{Default: hours.Card}}}, Controllers: []site.Controller{{ID: 9}}}
-	for i, name := range []string{"Specimen vault", "Lab, outer door", "Lab, inner door", "Staff entrance", "Registrars' office", "Sail loft"} {
+	c := &site.Config{
+		Plans: []site.Plan{{ID: 1, Pattern: hours.Pattern{Default: hours.Card}}}, Controllers: []site.Controller{{ID: 9}},
+	}
+	for i, name := range []string{"Specimen vault", "Lab, outer door", "Lab, inner door", "Staff entrance",
+		"Registrars' office", "Sail loft"} {
 		c.Doors = append(c.Doors, site.Door{ID: site.ID(10 + i), Name: name, ControllerID: 9, PlanID: 1, Port: i + 1})
 	}
 	for i, name := range []string{"Ines Alder", "Noor Pell", "Zoë Sailmaker", "May Vault"} {

@@ -347,7 +347,8 @@ func reads(list []cards.Accepts, format string, facility, number uint64) bool {
 		return a.Format != f && (a.Format.Len == f.Len || a.Format.Len == 0 || f.Len == 0)
 	}
 	if !slices.ContainsFunc(list[:k], rival) { // it is the first to be asked of this length
-		return f.Len != 0 && f.Check(facility, number) == nil && (len(list[k].Facilities) == 0 || slices.Contains(list[k].Facilities, facility)) ||
+		return f.Len != 0 && f.Check(facility, number) == nil &&
+			(len(list[k].Facilities) == 0 || slices.Contains(list[k].Facilities, facility)) ||
 			f.Len == 0 && readsAs(list, f, facility, number)
 	}
 	return readsAs(list, f, facility, number)

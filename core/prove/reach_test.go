@@ -20,7 +20,8 @@ import (
 func TestReachIsAsking(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		b := drawBook(t)
-		at := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 30, 0, 0, time.UTC))
+		at := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 30,
+			0, 0, time.UTC))
 		r := b.Reach(at)
 		counts := r.People()
 		for d := range b.Config.Doors {
@@ -42,7 +43,9 @@ func TestReachIsAsking(t *testing.T) {
 func drawCredential(t *rapid.T, n int, status site.CredentialStatus, dates site.Dates) site.Credential {
 	c := site.NewCard("26-bit", rapid.SampledFrom([]uint64{42, 42, 7}).Draw(t, "facility"), uint64(n))
 	if rapid.IntRange(0, 3).Draw(t, "no card") == 0 {
-		c = site.Credential{Kind: rapid.SampledFrom([]site.CredentialKind{site.Plate, site.Phone}).Draw(t, "kind"), Value: fmt.Sprint("X", n)}
+		c = site.Credential{
+			Kind: rapid.SampledFrom([]site.CredentialKind{site.Plate, site.Phone}).Draw(t, "kind"), Value: fmt.Sprint("X", n),
+		}
 	}
 	c.Status, c.Dates = status, dates
 	return c
@@ -59,7 +62,9 @@ func drawTarget(t *rapid.T) site.Target {
 func drawBook(t *rapid.T) *Book {
 	c := &site.Config{
 		Settings: site.DefaultSettings(), Controllers: []site.Controller{{ID: 9}, {ID: 8}},
-		Floors: []site.Floor{{ID: 60, SiteID: 70}, {ID: 61, SiteID: 71}, {ID: 62, SiteID: 71}}, Sets: []site.DoorSet{{ID: 80, DoorIDs: []site.ID{1, 4}}},
+		Floors: []site.Floor{{ID: 60, SiteID: 70}, {ID: 61, SiteID: 71}, {ID: 62, SiteID: 71}}, Sets: []site.DoorSet{
+			{ID: 80, DoorIDs: []site.ID{1, 4}},
+		},
 	}
 	c.Settings.Cards = []site.CardFormat{{Format: "26-bit", Facilities: []uint64{42}}}
 	mode := rapid.SampledFrom(hours.Modes)
@@ -89,8 +94,9 @@ func drawBook(t *rapid.T) *Book {
 	c.Schedules = append(c.Schedules, site.Schedule{ID: 32, Week: hours.Always(), Fixed: true})
 	for i := range 4 {
 		d := site.Door{
-			ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2), PlanID: site.ID(20 + rapid.IntRange(0, 1).Draw(t, "plan")),
-			Hardware: site.UsualHardware(), FirstCard: site.UsualFirstCard(), FloorID: site.ID(60 + i/2),
+			ID: site.ID(1 + i), Port: 1 + i/2, ControllerID: site.ID(8 + i%2),
+			PlanID: site.ID(20 + rapid.IntRange(0, 1).Draw(t, "plan")), Hardware: site.UsualHardware(),
+			FirstCard: site.UsualFirstCard(), FloorID: site.ID(60 + i/2),
 		}
 		d.In.Keypad = rapid.Bool().Draw(t, "keypad")
 		if rapid.Bool().Draw(t, "takes plates") {
@@ -114,7 +120,10 @@ func drawBook(t *rapid.T) *Book {
 		c.AlarmAreas = append(c.AlarmAreas, a)
 	}
 	for i := range 3 {
-		l := site.Level{ID: site.ID(40 + i), Authorities: site.Authorities{OpensDay: rapid.Bool().Draw(t, "opens"), Disarms: rapid.Bool().Draw(t, "disarms")}}
+		l := site.Level{
+			ID: site.ID(40 + i), Authorities: site.Authorities{OpensDay: rapid.Bool().Draw(t, "opens"),
+				Disarms: rapid.Bool().Draw(t, "disarms")},
+		}
 		for range rapid.IntRange(0, 4).Draw(t, "entries") {
 			e := site.Entry{ScheduleID: site.ID(rapid.IntRange(30, 32).Draw(t, "schedule")), Target: drawTarget(t)}
 			if rapid.IntRange(0, 3).Draw(t, "left out") == 0 {
@@ -142,7 +151,8 @@ func drawBook(t *rapid.T) *Book {
 			d.From = fmt.Sprintf("2026-11-%d", rapid.IntRange(22, 29).Draw(t, "from"))
 		}
 		if rapid.IntRange(0, 5).Draw(t, "ends") == 0 {
-			d.Until = fmt.Sprintf("2026-11-%dT%02d:45", rapid.IntRange(29, 30).Draw(t, "until"), rapid.IntRange(0, 23).Draw(t, "hour"))
+			d.Until = fmt.Sprintf("2026-11-%dT%02d:45", rapid.IntRange(29, 30).Draw(t, "until"),
+				rapid.IntRange(0, 23).Draw(t, "hour"))
 		}
 		return d
 	}
@@ -180,14 +190,17 @@ func drawBook(t *rapid.T) *Book {
 	}
 	for i := range rapid.IntRange(0, 2).Draw(t, "screenings") {
 		c.Screenings = append(c.Screenings, site.Screening{
-			ID: site.ID(95 + i), DepartmentIDs: []site.ID{site.ID(90 + i)}, PersonIDs: []site.ID{site.ID(rapid.IntRange(100, 104).Draw(t, "screened"))},
-			LevelID: rapid.SampledFrom([]site.ID{0, 40, 41, 42}).Draw(t, "until cleared"), LogOnly: rapid.IntRange(0, 3).Draw(t, "noted") == 0,
+			ID: site.ID(95 + i), DepartmentIDs: []site.ID{site.ID(90 + i)},
+			PersonIDs: []site.ID{site.ID(rapid.IntRange(100, 104).Draw(t, "screened"))},
+			LevelID:   rapid.SampledFrom([]site.ID{0, 40, 41, 42}).Draw(t, "until cleared"),
+			LogOnly:   rapid.IntRange(0, 3).Draw(t, "noted") == 0,
 		})
 	}
 	zone := func(name string) hours.Zone {
 		loc, err := time.LoadLocation(name)
 		require.NoError(t, err)
-		return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+		return hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+			hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	}
 	return NewBook(c, map[site.ID]hours.Zone{9: zone("America/Halifax"), 8: zone("America/St_Johns")})
 }
@@ -197,7 +210,8 @@ func drawBook(t *rapid.T) *Book {
 func TestMatrixIsAsking(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		b := drawBook(t)
-		from := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 0, 0, 0, time.UTC))
+		from := hours.At(time.Date(2026, 11, rapid.IntRange(23, 29).Draw(t, "day"), rapid.IntRange(0, 23).Draw(t, "hour"), 0,
+			0, 0, time.UTC))
 		to := from.Add(time.Duration(rapid.SampledFrom([]int{1, 15, 24 * 60}).Draw(t, "minutes")) * time.Minute)
 		var doors []*site.Door
 		for i := range b.Config.Doors {
@@ -304,7 +318,10 @@ func TestRightsAreWhatLeadsThere(t *testing.T) {
 		for _, row := range m.Rows {
 			for _, p := range row.People {
 				for i, d := range m.Doors {
-					leads := slices.ContainsFunc(rights, func(r Right) bool { return r.Person.ID == p.ID && r.Door == d && r.Side.Takes(false) })
+					leads := slices.ContainsFunc(rights, func(r Right) bool {
+						return r.Person.ID == p.ID && r.Door == d &&
+							r.Side.Takes(false)
+					})
 					if row.Cells[i] != NoWay {
 						require.True(t, leads, "%d at %d", p.ID, d.ID)
 					}
@@ -315,7 +332,8 @@ func TestRightsAreWhatLeadsThere(t *testing.T) {
 			for _, d := range b.Where(p, 0, now).Doors {
 				for _, x := range d.Through {
 					found := slices.ContainsFunc(rights, func(r Right) bool {
-						return r.Person == p && r.Door.ID == d.ID && r.LevelID == x.LevelID && r.ScheduleID == x.ScheduleID && r.By == x.By
+						return r.Person == p && r.Door.ID == d.ID && r.LevelID == x.LevelID && r.ScheduleID == x.ScheduleID &&
+							r.By == x.By
 					})
 					require.True(t, found, "%+v", x)
 				}
@@ -344,7 +362,9 @@ func largeBook(b *testing.B) *Book {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(b, err)
 	from := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
-	return NewBook(largesite.Config(), map[site.ID]hours.Zone{9: hours.ZoneFrom(loc, hours.At(from), hours.At(from.AddDate(4, 0, 0)))})
+	return NewBook(largesite.Config(), map[site.ID]hours.Zone{
+		9: hours.ZoneFrom(loc, hours.At(from), hours.At(from.AddDate(4, 0, 0))),
+	})
 }
 
 func BenchmarkReach(b *testing.B) {

@@ -173,7 +173,8 @@ func (b *Book) needsWords(r *site.Reaction) (words string, alone bool) {
 	case len(here) == 0:
 		return "Needs the server, which tells " + listed(across) + ".", false
 	}
-	return "What begins and ends at " + listed(here) + " works with the server down; for the rest the server tells " + listed(across) + ".", false
+	return "What begins and ends at " + listed(here) + " works with the server down; for the rest the server tells " +
+		listed(across) + ".", false
 }
 
 // beginsElsewhere reports whether what a reaction waits for may happen at another controller than one.
@@ -308,9 +309,11 @@ func (b *Book) LoopWords(loop []site.Reaction) string {
 		parts = append(parts, fmt.Sprintf("%s (%s)", name, b.doWords(&loop[i])))
 	}
 	if len(parts) == 1 {
-		return "it would set itself off for ever: " + parts[0] + " is what it waits for; choose another place, or another doing"
+		return "it would set itself off for ever: " + parts[0] +
+			" is what it waits for; choose another place, or another doing"
 	}
-	return "these would set each other off for ever: " + strings.Join(parts, " → ") + " → " + parts[0] + "; break it at one of them"
+	return "these would set each other off for ever: " + strings.Join(parts, " → ") + " → " + parts[0] +
+		"; break it at one of them"
 }
 
 // ReactionUntil is when an order of a reaction ends that is given at an instant; 0: until it is ended.

@@ -46,15 +46,20 @@ func TestReactionsAreRead(t *testing.T) {
 		alone bool
 	}{
 		{"held open, at one controller", site.Reaction{When: site.WhenHeldOpen, At: place(21), ScheduleID: 61, Do: site.DoOn, OutputIDs: siren, Until: true},
-			"When a door is held open at Gate: turn Siren on until that has ended.", "Works with the server down: it begins and ends at North.", true},
+			"When a door is held open at Gate: turn Siren on until that has ended.",
+			"Works with the server down: it begins and ends at North.", true},
 		{"across", site.Reaction{When: site.WhenInputActive, InputIDs: []site.ID{31}, ScheduleID: 62, Do: site.DoOn, OutputIDs: siren, Seconds: 90},
-			"When an input is active at Water, during Nights: turn Siren on for 90 s.", "Needs the server, which tells North.", false},
+			"When an input is active at Water, during Nights: turn Siren on for 90 s.", "Needs the server, which tells North.",
+			false},
 		{"any door", site.Reaction{When: site.WhenForced, ScheduleID: 61, Do: site.DoOff, OutputIDs: siren, Seconds: 7200},
-			"When a door is forced: keep Siren off for 2 h.", "What begins and ends at North works with the server down; for the rest the server tells North.", false},
+			"When a door is forced: keep Siren off for 2 h.",
+			"What begins and ends at North works with the server down; for the rest the server tells North.", false},
 		{"for a reason", site.Reaction{When: site.WhenRefused, Reason: "no-level", At: place(22), ScheduleID: 61, Do: site.DoTell, Text: "Look"},
-			"When somebody is refused, no access level, at Store: tell operators “Look”.", "Needs the server, which does it.", false},
+			"When somebody is refused, no access level, at Store: tell operators “Look”.", "Needs the server, which does it.",
+			false},
 		{"so many", site.Reaction{When: site.WhenOccupied, AreaID: 51, Count: 2, ScheduleID: 61, Do: site.DoHold, To: place(21), Mode: "barred"},
-			"When 2 people are inside Yard: hold Gate barred until it is let go.", "Needs the server: only it knows of that.", false},
+			"When 2 people are inside Yard: hold Gate barred until it is let go.", "Needs the server: only it knows of that.",
+			false},
 		{"an hour", site.Reaction{When: site.WhenHour, Hour: "22:00", ScheduleID: 61, Do: site.DoBack, To: place(21)},
 			"When it is 22:00: let Gate go, back to plan.", "Works with the server down: it begins and ends at North.", true},
 		{"nothing said yet", site.Reaction{When: site.WhenForced, Do: site.DoRelease},
@@ -70,10 +75,15 @@ func TestReactionsAreRead(t *testing.T) {
 // What would have followed is told event by event, and what the limit would have kept back is marked.
 func TestWouldFollow(t *testing.T) {
 	b := reacting()
-	r := site.Reaction{ID: 71, Name: "Siren", When: site.WhenForced, At: place(21), ScheduleID: 61, Do: site.DoOn, OutputIDs: []site.ID{41}, Seconds: 60}
+	r := site.Reaction{
+		ID: 71, Name: "Siren", When: site.WhenForced, At: place(21), ScheduleID: 61, Do: site.DoOn, OutputIDs: []site.ID{41},
+		Seconds: 60,
+	}
 	var past []Happened
 	for i := range 25 { // within 25 s
-		past = append(past, Happened{11, pass.Fact{At: hours.Instant(1_790_000_000_000 + 1000*i), Kind: pass.Forced, Door: 21}})
+		past = append(past, Happened{11, pass.Fact{
+			At: hours.Instant(1_790_000_000_000 + 1000*i), Kind: pass.Forced, Door: 21,
+		}})
 	}
 	past = append(past, Happened{12, pass.Fact{At: past[24].At, Kind: pass.Forced, Door: 22}})
 	out := b.WouldFollow(past, []site.Reaction{r})

@@ -68,7 +68,8 @@ func (r *Relay) Lost(b *Book, controller site.ID, now hours.Instant) (out []Deed
 	for i := range b.Config.Reactions {
 		x := &b.Config.Reactions[i]
 		if !x.Off && x.When == site.WhenOffline && (len(x.SourceIDs) == 0 || slices.Contains(x.SourceIDs, controller)) {
-			out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Because: b.Name(controller) + " is offline"}, now)...)
+			out = append(out,
+				r.setOff(b, x, Deed{Reaction: x, Controller: controller, Because: b.Name(controller) + " is offline"}, now)...)
 		}
 	}
 	return out
@@ -90,8 +91,8 @@ func (r *Relay) Strike(b *Book, now hours.Instant) (out []Deed) {
 	return out
 }
 
-// Moved tells what follows from somebody's having gone from one area to another at a controller: inside counts the people
-// of an area.
+// Moved tells what follows from somebody's having gone from one area to another at a controller: inside counts the
+// people of an area.
 func (r *Relay) Moved(b *Book, controller site.ID, inside func(area site.ID) int, now hours.Instant) (out []Deed) {
 	for i := range b.Config.Reactions {
 		x := &b.Config.Reactions[i]

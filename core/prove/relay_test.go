@@ -37,7 +37,9 @@ func play(t *testing.T, list ...site.Reaction) *played {
 	c.Outputs[0].At, c.Outputs[0].When = point.At(point.Output, 5), site.ByHand
 	c.Levels = []site.Level{{ID: 81, Entries: []site.Entry{site.At(21, 61), site.At(22, 61)}}}
 	for id := site.ID(91); id < 94; id++ {
-		c.People = append(c.People, &site.Person{ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(id))}, Levels: []site.Grant{{LevelID: 81}}})
+		c.People = append(c.People, &site.Person{
+			ID: id, Credentials: []site.Credential{site.NewCard("26-bit", 42, uint64(id))}, Levels: []site.Grant{{LevelID: 81}},
+		})
 	}
 	yard := site.UsualAlarmArea(21)
 	yard.ID, yard.Name, yard.ExitDelay = 99, "Yard at night", 0
@@ -48,12 +50,13 @@ func play(t *testing.T, list ...site.Reaction) *played {
 	c.Reactions = list
 	utc := hours.Zone{Name: "UTC"}
 	p := &played{t: t, start: at(t, "2026-11-23T12:00:00Z")}
-	p.World = NewWorld(NewBook(&c, map[site.ID]hours.Zone{11: utc, 12: utc}), p.start, image.Secrets{}, func(c site.ID, e *pass.Fact) {
-		switch e.Kind {
-		case pass.HoldBegan, pass.HoldEnded, pass.ReleasedOnce, pass.Armed, pass.Reacted, pass.ReactionRests:
-			p.said = append(p.said, fmt.Sprintf("%d %s", c, e.Kind))
-		}
-	})
+	p.World = NewWorld(NewBook(&c, map[site.ID]hours.Zone{11: utc, 12: utc}), p.start, image.Secrets{},
+		func(c site.ID, e *pass.Fact) {
+			switch e.Kind {
+			case pass.HoldBegan, pass.HoldEnded, pass.ReleasedOnce, pass.Armed, pass.Reacted, pass.ReactionRests:
+				p.said = append(p.said, fmt.Sprintf("%d %s", c, e.Kind))
+			}
+		})
 	return p
 }
 
@@ -74,7 +77,9 @@ func water(on bool) panel.Input {
 
 // What happens at one controller is done at another, through the relay; that one cut off is not told later.
 func TestReactionsAcrossAreSimulated(t *testing.T) {
-	hold := site.Reaction{When: site.WhenInputActive, InputIDs: []site.ID{31}, Do: site.DoHold, To: place(21), Mode: "free", Seconds: 60}
+	hold := site.Reaction{
+		When: site.WhenInputActive, InputIDs: []site.ID{31}, Do: site.DoHold, To: place(21), Mode: "free", Seconds: 60,
+	}
 	p := play(t, hold)
 	assert.Equal(t, "11 hold", p.step(time.Second, 12, water(true)))
 	p.said = nil
@@ -88,7 +93,8 @@ func TestReactionsAcrossAreSimulated(t *testing.T) {
 	p = play(t, hold)
 	p.step(0, 12, panel.Input{Kind: panel.Network})
 	assert.Empty(t, p.step(time.Second, 12, water(true)), "nobody has heard of it")
-	assert.Equal(t, "11 hold", p.step(4*time.Minute, 12, panel.Input{Kind: panel.Network, On: true}), "heard of within five minutes it counts")
+	assert.Equal(t, "11 hold", p.step(4*time.Minute, 12, panel.Input{Kind: panel.Network, On: true}),
+		"heard of within five minutes it counts")
 	p = play(t, hold)
 	p.step(0, 12, panel.Input{Kind: panel.Network})
 	p.step(time.Second, 12, water(true))
@@ -101,11 +107,14 @@ func TestOtherHappeningsAreSimulated(t *testing.T) {
 		site.Reaction{When: site.WhenOffline, SourceIDs: []site.ID{12}, Do: site.DoArm, ArmIDs: []site.ID{99}},
 		site.Reaction{When: site.WhenOccupied, AreaID: 51, Count: 2, Do: site.DoRelease, To: place(22)})
 	in := func(controller, person site.ID) string {
-		bits, err := image.Build(p.book.Config, controller, hours.Zone{Name: "UTC"}, image.Secrets{}).Settings.Format("26-bit").Encode(42, uint64(person))
+		bits, err := image.Build(p.book.Config, controller, hours.Zone{Name: "UTC"},
+			image.Secrets{}).Settings.Format("26-bit").Encode(42, uint64(person))
 		require.NoError(t, err)
 		p.step(time.Minute, controller, panel.Input{Kind: panel.Read, Point: site.PortPoints(1).In, Bits: bits})
 		return p.step(time.Second, controller, panel.Input{Kind: panel.Reading, Point: site.PortPoints(1).Contact}) +
-			p.step(time.Second, controller, panel.Input{Kind: panel.Reading, Point: site.PortPoints(1).Contact, Circuit: point.Closed})
+			p.step(time.Second, controller, panel.Input{
+				Kind: panel.Reading, Point: site.PortPoints(1).Contact, Circuit: point.Closed,
+			})
 	}
 	assert.Empty(t, in(11, 91))
 	assert.Equal(t, "12 released-once", in(11, 92))
@@ -128,7 +137,8 @@ func TestRelayCounts(t *testing.T) {
 		}
 		return out
 	}
-	begins, other, ends := pass.Fact{Kind: pass.InputActive, Input: 31}, pass.Fact{Kind: pass.InputActive, Input: 32}, pass.Fact{Kind: pass.InputRest, Input: 31}
+	begins, other, ends := pass.Fact{Kind: pass.InputActive, Input: 31}, pass.Fact{Kind: pass.InputActive, Input: 32},
+		pass.Fact{Kind: pass.InputRest, Input: 31}
 	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &begins, 1)))
 	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &other, 1)))
 	assert.Empty(t, r.Hear(b, 12, &ends, 2))

@@ -63,12 +63,18 @@ func (b *Book) RulesAt(door site.ID) (out []RuleLine) {
 	}
 	for i := range b.Config.Interlocks {
 		if x := &b.Config.Interlocks[i]; slices.Contains(x.DoorIDs, door) {
-			add(RuleLine{Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off})
+			add(RuleLine{
+				Kind: "interlock", ID: x.ID, Name: x.Name, Words: b.InterlockWords(x),
+				Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off,
+			})
 		}
 	}
 	for i := range b.Config.Proofs {
 		if x := &b.Config.Proofs[i]; slices.Contains(x.DoorIDs, door) {
-			add(RuleLine{Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x), Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off})
+			add(RuleLine{
+				Kind: "several proofs", ID: x.ID, Name: x.Name, Words: b.ProofWords(x),
+				Scope: count(len(x.DoorIDs), "door", "doors"), Off: x.Off,
+			})
 		}
 	}
 	out = append(out, b.reactionsAt(d)...)
@@ -93,7 +99,9 @@ func (b *Book) reactionsAt(d *site.Door) (out []RuleLine) {
 		default:
 			continue
 		}
-		out = append(out, RuleLine{Kind: "reaction", ID: r.ID, Name: r.Name, Words: b.MeaningOfReaction(r).Words, Scope: scope, Off: r.Off})
+		out = append(out, RuleLine{
+			Kind: "reaction", ID: r.ID, Name: r.Name, Words: b.MeaningOfReaction(r).Words, Scope: scope, Off: r.Off,
+		})
 	}
 	return out
 }
@@ -103,17 +111,22 @@ func pinWords(s *site.Settings) string {
 	if s.PINLocks == site.LocksCard {
 		locks = "lock the keypad, or after a card the card at that controller,"
 	}
-	return fmt.Sprintf("%d wrong PINs in a row %s for %d minutes; a card that needs its PIN waits %d s for it.", s.PINTries, locks, s.PINLock, s.CardWithPIN)
+	return fmt.Sprintf("%d wrong PINs in a row %s for %d minutes; a card that needs its PIN waits %d s for it.",
+		s.PINTries, locks, s.PINLock, s.CardWithPIN)
 }
 
 // unused offers the rules that a door has none of.
 func unused(d *site.Door, have []RuleLine) (out []RuleLine) {
 	for _, l := range []RuleLine{
-		{Kind: "several proofs", Name: "Several people or several proofs", Words: "One card is not enough: a second person, people of certain groups, or another proof of the same person."},
+		{Kind: "several proofs", Name: "Several people or several proofs",
+			Words: "One card is not enough: a second person, people of certain groups, or another proof of the same person."},
 		{Kind: "interlock", Name: "Interlock", Words: "Of several doors only one may be open at a time, as in an airlock."},
-		{Kind: "card toggle", Name: "Card toggle", Words: "Two or three reads in a row by somebody who may set the door free, or end that."},
-		{Kind: "alarm area", Name: "Alarm area", Words: "While nobody is to be there the door is watched: only those come in who may disarm, and what opens raises an alarm."},
-		{Kind: "reaction", Name: "Reaction", Words: "When something happens here, something is done there: a door that is held open sounds a siren until it closes."},
+		{Kind: "card toggle", Name: "Card toggle",
+			Words: "Two or three reads in a row by somebody who may set the door free, or end that."},
+		{Kind: "alarm area", Name: "Alarm area",
+			Words: "While nobody is to be there the door is watched: only those come in who may disarm, and what opens raises an alarm."},
+		{Kind: "reaction", Name: "Reaction",
+			Words: "When something happens here, something is done there: a door that is held open sounds a siren until it closes."},
 	} {
 		if !slices.ContainsFunc(have, func(x RuleLine) bool { return x.Kind == l.Kind }) {
 			out = append(out, l)
@@ -215,7 +228,8 @@ func (b *Book) ProofWords(x *site.Proofs) string {
 	case site.AnotherProof:
 		return when + side + " whoever may come in shows two different proofs" + within + ", such as a card and a PIN."
 	case site.Approval:
-		return when + side + " somebody who may come in presents first, then somebody else whose level approves" + within + "."
+		return when + side + " somebody who may come in presents first, then somebody else whose level approves" +
+			within + "."
 	}
 	var ways []string
 	for i := range x.Combinations {
@@ -310,7 +324,8 @@ func (b *Book) proofRule(id site.ID) *site.Proofs {
 func (b *Book) ruleMend(e *pass.Fact) string {
 	switch e.Reason {
 	case pass.AlreadyInside, pass.NotInside:
-		return "Let " + b.Name(e.Person) + " leave and come in again, or forgive them in Rules, Areas: then they may go anywhere once."
+		return "Let " + b.Name(e.Person) +
+			" leave and come in again, or forgive them in Rules, Areas: then they may go anywhere once."
 	case pass.TooSoon:
 		return "Wait until the time of the area is over, or forgive " + b.Name(e.Person) + "."
 	case pass.AreaFull:
@@ -324,7 +339,8 @@ func (b *Book) ruleMend(e *pass.Fact) string {
 	case pass.WaitingForMore:
 		return "Wanted: " + b.moreWords(e) + "."
 	case pass.WrongGroup:
-		return "Begin anew with the people whom " + b.Name(e.Door) + " wants together, or put " + b.Name(e.Person) + " into one of its groups."
+		return "Begin anew with the people whom " + b.Name(e.Door) + " wants together, or put " + b.Name(e.Person) +
+			" into one of its groups."
 	}
 	return "Begin anew, and let the next one come sooner."
 }
@@ -396,7 +412,9 @@ func (b *Book) MeaningOf(x *site.Proofs) ProofsMeaning {
 	t := b.Config.Entrants(b.Effective, x)
 	for i := range x.Combinations {
 		c := &x.Combinations[i]
-		w := CombinationMeaning{Words: b.CombinationWords(c), Examples: []string{}, Possible: proofs.Possible(c, len(t.People), t.In)}
+		w := CombinationMeaning{
+			Words: b.CombinationWords(c), Examples: []string{}, Possible: proofs.Possible(c, len(t.People), t.In),
+		}
 		n, sets, known := proofs.Sets(c, len(t.People), mostExamples, t.In)
 		if w.Count = n; !known {
 			w.Count = -1
@@ -466,7 +484,8 @@ func (b *Book) areaCheck(e *pass.Fact, c pass.Check, z *hours.Zone) string {
 	area := b.Name(site.ID(c.A))
 	switch {
 	case c.OK:
-		return area + ": not where they should come from, by what is known since " + clock(z, hours.Instant(c.B)) + "; it is only noted"
+		return area + ": not where they should come from, by what is known since " + clock(z, hours.Instant(c.B)) +
+			"; it is only noted"
 	case e.Reason == pass.AreaFull:
 		return fmt.Sprintf("%d are inside %s, which is its limit", c.B, area)
 	case e.Reason == pass.AreaNeedsTwo:

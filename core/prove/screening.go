@@ -98,7 +98,8 @@ func (b *Book) ScreeningMeaning(x *site.Screening) ScreeningMeaning {
 	case n == 0:
 		out.Effect = "It touches nobody yet."
 	default:
-		out.Effect = fmt.Sprintf("%s, %d of them with something to show. Whoever comes under it counts as not cleared.", count(n, "person", "people"), held)
+		out.Effect = fmt.Sprintf("%s, %d of them with something to show. Whoever comes under it counts as not cleared.",
+			count(n, "person", "people"), held)
 	}
 	out.Wrong = append(out.Wrong, b.Config.CheckScreening(x)...)
 	return out
@@ -156,8 +157,13 @@ type Standing struct {
 }
 
 // StandingOf says how somebody stands with a screening, by the clock of a zone.
-func (b *Book) StandingOf(x *site.Screening, person site.ID, said pass.Clearance, z *hours.Zone, now hours.Instant) Standing {
-	out := Standing{ID: x.ID, Name: x.Name, Cleared: said.Holds(now), LogOnly: x.LogOnly, Words: "not cleared", Only: b.nameOr(x.LevelID, ""), Until: said.Until}
+func (b *Book) StandingOf(
+	x *site.Screening, person site.ID, said pass.Clearance, z *hours.Zone, now hours.Instant,
+) Standing {
+	out := Standing{
+		ID: x.ID, Name: x.Name, Cleared: said.Holds(now), LogOnly: x.LogOnly, Words: "not cleared",
+		Only: b.nameOr(x.LevelID, ""), Until: said.Until,
+	}
 	switch by := b.clearedBy(said); {
 	case out.Cleared && said.Until >= hours.Never:
 		out.Words = "cleared until that is withdrawn" + by
@@ -213,7 +219,8 @@ func (b *Book) screenedAt(x *site.Screening, door site.ID) bool {
 	leads, places := map[site.ID]bool{}, site.NewPlaces(b.Config)
 	for i := range b.Effective.Levels {
 		l := &b.Effective.Levels[i]
-		leads[l.ID] = slices.ContainsFunc(places.Entries(l), func(e site.Covered) bool { return e.DoorID == door && e.Side.Takes(false) })
+		leads[l.ID] = slices.ContainsFunc(places.Entries(l),
+			func(e site.Covered) bool { return e.DoorID == door && e.Side.Takes(false) })
 	}
 	return slices.ContainsFunc(b.Effective.People, func(p *site.Person) bool {
 		return x.Has(p) && slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return leads[g.LevelID] })

@@ -70,7 +70,8 @@ type Through struct {
 // and need not be in it.
 func (b *Book) Where(p *site.Person, day hours.Day, now hours.Instant) Where {
 	w := b.where(b.Config.Whole(p), b.Config.Holdings(p), false, day, now)
-	w.Sentence = fmt.Sprintf("May pass **%s** now, **%d** at some time in the next seven days.", count(w.Now, "door", "doors"), w.Week)
+	w.Sentence = fmt.Sprintf("May pass **%s** now, **%d** at some time in the next seven days.",
+		count(w.Now, "door", "doors"), w.Week)
 	switch {
 	case p.Suspended:
 		w.Sentence = "**Suspended**: their cards open nothing."
@@ -100,7 +101,8 @@ func (b *Book) WhereLevels(day hours.Day, now hours.Instant, levels ...site.ID) 
 		}
 	}
 	w := b.where(p, held, true, day, now)
-	w.Sentence = fmt.Sprintf("Leads through **%s** now, **%d** at some time in the next seven days.", count(w.Now, "door", "doors"), w.Week)
+	w.Sentence = fmt.Sprintf("Leads through **%s** now, **%d** at some time in the next seven days.",
+		count(w.Now, "door", "doors"), w.Week)
 	if len(w.Doors) == 0 {
 		w.Sentence = "Leads through **no door** yet."
 	}
@@ -194,7 +196,8 @@ func (b *Book) heldLine(places *site.Places, h site.Holding, now hours.Instant) 
 	}
 	_, until, bounded := h.Dates.Walls()
 	return HeldLine{
-		LevelID: h.LevelID, Level: b.LevelWords(h.LevelID), By: b.heldBy(h), Department: h.DepartmentID, Dates: h.Dates.Words(),
+		LevelID: h.LevelID, Level: b.LevelWords(h.LevelID), By: b.heldBy(h), Department: h.DepartmentID,
+		Dates: h.Dates.Words(),
 		Doors: len(doors), Over: bounded[1] && until < int64(now/hours.Minute)-hours.DayMinutes,
 	}
 }
@@ -240,7 +243,8 @@ func (b *Book) InOrder() []*site.Door {
 	}
 	slices.SortStableFunc(out, func(x, y *site.Door) int {
 		f, g := floors[x.FloorID], floors[y.FloorID]
-		return cmp.Or(cmp.Compare(place[f.SiteID], place[g.SiteID]), cmp.Compare(g.Level, f.Level), cmp.Compare(x.Order, y.Order))
+		return cmp.Or(cmp.Compare(place[f.SiteID], place[g.SiteID]), cmp.Compare(g.Level, f.Level),
+			cmp.Compare(x.Order, y.Order))
 	})
 	return out
 }
@@ -373,7 +377,8 @@ func (b *Book) whereDoor(h *hand, by map[site.ID][]site.Holding, day hours.Day, 
 	for _, w := range h.ways {
 		for _, held := range by[w.level] {
 			x.Through = append(x.Through, Through{
-				LevelID: w.level, Level: b.LevelWords(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), By: b.heldBy(held), Dates: held.Dates.Words(),
+				LevelID: w.level, Level: b.LevelWords(w.level), ScheduleID: w.id, Schedule: b.Name(w.id), By: b.heldBy(held),
+				Dates: held.Dates.Words(),
 			})
 		}
 	}
@@ -404,7 +409,9 @@ func (b *Book) Anybody(id site.ID, levels ...site.ID) *site.Person {
 		p.Credentials = append(p.Credentials, site.Credential{Kind: k, Value: "-", Status: site.Active})
 	}
 	for _, f := range b.Config.Settings.Cards {
-		c := site.Credential{Kind: site.Card, Format: f.Format, Value: cards.Number(f.Format, first(f.Facilities), 1), Status: site.Active}
+		c := site.Credential{
+			Kind: site.Card, Format: f.Format, Value: cards.Number(f.Format, first(f.Facilities), 1), Status: site.Active,
+		}
 		p.Credentials = append(p.Credentials, c)
 	}
 	for _, l := range levels {

@@ -88,12 +88,14 @@ var headlines = map[pass.Kind]string{
 	pass.ReaderLost: "Reader does not answer", pass.ReaderBack: "Reader answers again",
 	pass.AwaitsMore: "Good so far, waits for more", pass.AwaitsDoor: "Good, waits for another door",
 	pass.HeldBack: "Held back by an interlock", pass.ToggledOn: "Toggled by reads", pass.ToggledOff: "Toggle ended",
-	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now", pass.KeypadLifted: "Keypad works again",
-	pass.FloorChosen: "Chose a floor", pass.FloorRefused: "Floor refused",
+	pass.ReleasedOnce: "Released once by an operator", pass.PlaceIs: "Is in another area now",
+	pass.KeypadLifted: "Keypad works again",
+	pass.FloorChosen:  "Chose a floor", pass.FloorRefused: "Floor refused",
 	pass.FloorReleased: "Floor relay on", pass.FloorHeld: "Floor relay off",
 	pass.ArmingBegan: "Arming", pass.Armed: "Armed", pass.NotArmed: "Not armed", pass.ArmingFailed: "Arming failed",
-	pass.Disarmed: "Disarmed", pass.EntryBegan: "Came in while armed", pass.Intrusion: "Intrusion", pass.IntrusionEnded: "Intrusion alarm ended",
-	pass.Reacted: "Reaction", pass.ReactionRests: "Reaction rests",
+	pass.Disarmed: "Disarmed", pass.EntryBegan: "Came in while armed", pass.Intrusion: "Intrusion",
+	pass.IntrusionEnded: "Intrusion alarm ended",
+	pass.Reacted:        "Reaction", pass.ReactionRests: "Reaction rests",
 	pass.LoudBegan: "Louder log", pass.LoudEnded: "Louder log ended",
 	pass.WasCleared: "Cleared by coming in", pass.WasConfirmed: "Confirmed by an operator",
 	pass.ReaderOpened: "Reader's cover opened", pass.ReaderClosed: "Reader's cover closed",
@@ -188,12 +190,14 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return words
 	case pass.FloorChosen, pass.FloorRefused, pass.FloorReleased, pass.FloorHeld:
 		return b.floorList(e.Floors)
-	case pass.ArmingBegan, pass.Armed, pass.NotArmed, pass.ArmingFailed, pass.Disarmed, pass.EntryBegan, pass.Intrusion, pass.IntrusionEnded:
+	case pass.ArmingBegan, pass.Armed, pass.NotArmed, pass.ArmingFailed, pass.Disarmed, pass.EntryBegan, pass.Intrusion,
+		pass.IntrusionEnded:
 		return b.alarmDetail(e)
 	case pass.Reacted:
 		return b.Name(e.Rule)
 	case pass.ReactionRests:
-		return fmt.Sprintf("%s was set off more than %d times in a minute; it rests until %s", b.Name(e.Rule), site.MostInARow, z.Time(e.Next).Format("15:04:05"))
+		return fmt.Sprintf("%s was set off more than %d times in a minute; it rests until %s", b.Name(e.Rule),
+			site.MostInARow, z.Time(e.Next).Format("15:04:05"))
 	case pass.LoudBegan:
 		return "relays are events too, " + untilWords(z, e.At, e.Next) + byWords(e.Note)
 	case pass.WasRefused:
@@ -221,7 +225,8 @@ func (b *Book) Detail(e *pass.Fact) string {
 	case pass.LockdownEnded, pass.FireEnded:
 		return strings.TrimPrefix(b.ruleNamed(e)+b.byWhom(e), ", ")
 	case pass.LockdownBegan:
-		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "barred until it is ended; exit requests work" + b.byWhom(e)
+		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "barred until it is ended; exit requests work" +
+			b.byWhom(e)
 	case pass.FireBegan:
 		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "free for escape until it is ended" + b.byWhom(e)
 	case pass.WireCut, pass.WireShorted, pass.WireSound:

@@ -117,7 +117,8 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 // controllers, none listed: all. The relay passes it on; a controller that is cut off goes on with what it knows, and
 // is told in the order of the orders when it is back. Being told twice is the same as once.
 func (w *World) Order(at hours.Instant, in panel.Input) error {
-	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release && in.Kind != panel.Cleared && in.Kind != panel.Confirm && in.Kind != panel.Arm {
+	if in.Kind != panel.Hold && in.Kind != panel.Lockdown && in.Kind != panel.Fire && in.Kind != panel.Release &&
+		in.Kind != panel.Cleared && in.Kind != panel.Confirm && in.Kind != panel.Arm {
 		return fmt.Errorf("input %d is not an order to doors", in.Kind)
 	}
 	w.Run(at)
@@ -172,7 +173,9 @@ func (w *World) take(i int, r panel.Result) {
 	for k := range r.Events {
 		e := &r.Events[k]
 		if e.Kind == pass.PlaceIs {
-			moved = append(moved, pass.Whereabouts{Person: e.Person, Area: e.Area, At: e.At, Controller: w.units[i].id, Seq: e.Pass})
+			moved = append(moved, pass.Whereabouts{
+				Person: e.Person, Area: e.Area, At: e.At, Controller: w.units[i].id, Seq: e.Pass,
+			})
 			w.people.Put(moved[len(moved)-1])
 		}
 		if w.units[i].cut {
@@ -181,9 +184,12 @@ func (w *World) take(i int, r panel.Result) {
 			deeds = append(deeds, w.heard(w.units[i].id, e)...)
 		}
 		if e.Kind == pass.WasCleared {
-			cleared = append(cleared, pass.Clearance{Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: w.units[i].id, Seq: e.Pass})
+			cleared = append(cleared, pass.Clearance{
+				Person: e.Person, Screening: e.Rule, Until: e.Next.OrNever(), At: e.At, Controller: w.units[i].id, Seq: e.Pass,
+			})
 		}
-		if in, ok := w.book.PassedOn(e); ok && (len(orders) == 0 || orders[len(orders)-1].Rule != in.Rule || orders[len(orders)-1].On != in.On) {
+		if in, ok := w.book.PassedOn(e); ok && (len(orders) == 0 || orders[len(orders)-1].Rule != in.Rule ||
+			orders[len(orders)-1].On != in.On) {
 			orders = append(orders, in) // each of its doors tells of it
 		}
 		w.told(w.units[i].id, e)

@@ -81,7 +81,8 @@ func TestWorldInOrder(t *testing.T) {
 	for i := 0; i < len(said); i += 2 {
 		assert.Equal(t, []site.ID{9, 8}, said[i:i+2])
 	}
-	only := NewWorld(b, at(t, "2026-12-01T09:00:00-04:00"), image.Secrets{}, func(c site.ID, _ *pass.Fact) { assert.Equal(t, site.ID(8), c) }, 8)
+	only := NewWorld(b, at(t, "2026-12-01T09:00:00-04:00"), image.Secrets{},
+		func(c site.ID, _ *pass.Fact) { assert.Equal(t, site.ID(8), c) }, 8)
 	assert.Nil(t, only.Doors(9))
 	assert.Len(t, only.Doors(8), 1)
 	assert.Error(t, only.Do(0, 9, panel.Input{}))

@@ -45,13 +45,15 @@ func (d *desk) changes() {
 		switch {
 		case len(doors[i]) == 0:
 			d.add(Finding{Code: "change-nowhere", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
-				Words: x.Name + " is for a floor, site or door set without doors.", Mend: "Choose other doors, or remove it.", Click: "Remove it"})
+				Words: x.Name + " is for a floor, site or door set without doors.", Mend: "Choose other doors, or remove it.",
+				Click: "Remove it"})
 		case any && !coming:
 			d.add(Finding{Code: "change-past", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
 				Words: x.Name + " is entirely in the past.", Mend: "Remove it, or copy it to a new date.", Click: "Remove it"})
 		case coming && d.changesNothing(x, doors[i], windows[i], controller):
 			d.add(Finding{Code: "change-nothing", Severity: Untidy, Kind: "dated change", ID: x.ID, Name: x.Name,
-				Words: x.Name + " changes nothing in the next 13 months: its doors would ask for " + x.Mode.String() + " anyway.", Mend: "Remove it, or choose another mode or time.", Click: "Remove it"})
+				Words: x.Name + " changes nothing in the next 13 months: its doors would ask for " + x.Mode.String() + " anyway.",
+				Mend:  "Remove it, or choose another mode or time.", Click: "Remove it"})
 		}
 	}
 	for i := range d.c.Changes {

@@ -29,14 +29,16 @@ func (b *bench) car(d *site.Door) {
 	for _, s := range d.Car.Stops {
 		relay, ok := d.Car.Relay(s.Relay)
 		if !ok {
-			at("floor-no-relay", Wrong, fmt.Sprintf("%s of %s has no output: there is no expander for relay %d.", b.floor(s.FloorID), d.Name, s.Relay),
+			at("floor-no-relay", Wrong, fmt.Sprintf("%s of %s has no output: there is no expander for relay %d.",
+				b.floor(s.FloorID), d.Name, s.Relay),
 				"Add an expander with 16 outputs to it, in its build.")
 		}
 		used[int(relay.Board)] = true
 	}
 	for _, board := range d.Car.Boards {
 		if !used[board] {
-			at("relay-no-floor", Untidy, fmt.Sprintf("No floor is on expander %d of %s: its 16 outputs do nothing.", board, d.Name),
+			at("relay-no-floor", Untidy, fmt.Sprintf("No floor is on expander %d of %s: its 16 outputs do nothing.", board,
+				d.Name),
 				"Take it off the elevator, or add the floors that it is for.")
 		}
 	}
@@ -75,7 +77,8 @@ func (r *roll) ride(l *site.Level, e *site.Entry, cars []*site.Door) {
 	}
 	floors, chosen := e.Ride.AllFloors || len(e.Ride.FloorIDs) > 0, e.Ride.AllCars || len(e.Ride.CarIDs) > 0
 	if floors && !chosen {
-		note("floors-no-car", Risky, l.Name+" has elevator floors and no elevator: nobody rides there by it.", "Choose the elevators that go there, or take the floors out.")
+		note("floors-no-car", Risky, l.Name+" has elevator floors and no elevator: nobody rides there by it.",
+			"Choose the elevators that go there, or take the floors out.")
 		return
 	}
 	var dead, freight []string
@@ -99,7 +102,8 @@ func (r *roll) ride(l *site.Level, e *site.Entry, cars []*site.Door) {
 		note("car-no-floor", Risky, words+".", "Choose a floor at which it stops, or take the elevator out.")
 	}
 	if len(freight) > 0 {
-		note("freight-in-all", Risky, fmt.Sprintf("%s is for all elevators, %s among them, which carries goods.", l.Name, both(freight)), "Leave it out of that place, or choose the elevators one by one.")
+		note("freight-in-all", Risky, fmt.Sprintf("%s is for all elevators, %s among them, which carries goods.", l.Name,
+			both(freight)), "Leave it out of that place, or choose the elevators one by one.")
 	}
 }
 
@@ -139,9 +143,12 @@ func (r *roll) unreached(d *site.Door) {
 	switch {
 	case len(names) == 0:
 	case len(names) == len(d.Car.Stops):
-		r.note("floor-unreached", Risky, "door", d.ID, d.Name, "Nobody's card releases any floor of "+d.Name+".", "Give a level floors by it.")
+		r.note("floor-unreached", Risky, "door", d.ID, d.Name, "Nobody's card releases any floor of "+d.Name+".",
+			"Give a level floors by it.")
 	default:
-		r.note("floor-unreached", Untidy, "door", d.ID, d.Name, fmt.Sprintf("Nobody's card releases %s by %s.", few(names), d.Name), "Give a level that floor, or take it out of the car.")
+		r.note("floor-unreached", Untidy, "door", d.ID, d.Name,
+			fmt.Sprintf("Nobody's card releases %s by %s.", few(names), d.Name),
+			"Give a level that floor, or take it out of the car.")
 	}
 }
 

@@ -73,19 +73,23 @@ func (b *bench) controller(c *site.Controller) {
 		b.add(code, s, "controller", c.ID, c.Name, words, mend)
 	}
 	if known && u.Online && (u.DriftMs > driftMost || u.DriftMs < -driftMost) {
-		at("clock-off", Risky, fmt.Sprintf("The clock of %s is %d s off: its hours begin and end at the wrong time.", c.Name, abs(u.DriftMs)/1000),
+		at("clock-off", Risky, fmt.Sprintf("The clock of %s is %d s off: its hours begin and end at the wrong time.", c.Name,
+			abs(u.DriftMs)/1000),
 			"Set its clock in Build, Controllers.")
 	}
 	if known && !u.Online && u.Since != 0 && b.now-u.Since > hours.FullDay {
-		at("offline-long", Wrong, fmt.Sprintf("%s has been offline for %d days: %s.", c.Name, (b.now-u.Since)/hours.FullDay, u.Trouble),
+		at("offline-long", Wrong, fmt.Sprintf("%s has been offline for %d days: %s.", c.Name, (b.now-u.Since)/hours.FullDay,
+			u.Trouble),
 			"Look at its power and network, or retire it.")
 	}
 	if known && c.People > 0 && u.People > c.People {
-		at("over-capacity", Wrong, fmt.Sprintf("%d people have something to do at %s, which holds %d.", u.People, c.Name, c.People),
+		at("over-capacity", Wrong, fmt.Sprintf("%d people have something to do at %s, which holds %d.", u.People, c.Name,
+			c.People),
 			"Spread its doors over more controllers, or take a larger model.")
 	}
 	if u.Unreachable != "" {
-		at("address-unreachable", Wrong, "The address of "+c.Name+" cannot be reached: "+u.Unreachable+".", "Give it an address of this computer's subnet, or a gateway.")
+		at("address-unreachable", Wrong, "The address of "+c.Name+" cannot be reached: "+u.Unreachable+".",
+			"Give it an address of this computer's subnet, or a gateway.")
 	}
 	doors := 0
 	for i := range b.c.Doors {
@@ -100,7 +104,8 @@ func (b *bench) controller(c *site.Controller) {
 	seen := map[int]bool{}
 	for _, e := range c.Expanders {
 		if seen[e.Address] {
-			at("expander-twice", Wrong, fmt.Sprintf("Two expanders of %s have address %d: neither answers reliably.", c.Name, e.Address),
+			at("expander-twice", Wrong, fmt.Sprintf("Two expanders of %s have address %d: neither answers reliably.", c.Name,
+				e.Address),
 				fmt.Sprintf("Set one of them to another address; %d is free.", c.FreeAddress()))
 		}
 		seen[e.Address] = true
@@ -119,10 +124,12 @@ func (b *bench) terminals(c *site.Controller) {
 		}
 		switch {
 		case !c.Has(u.At):
-			b.add("terminal-missing", Wrong, u.Kind, u.ID, u.Name, fmt.Sprintf("%s is on %s, which %s does not have.", of, u.At, c.Name),
+			b.add("terminal-missing", Wrong, u.Kind, u.ID, u.Name,
+				fmt.Sprintf("%s is on %s, which %s does not have.", of, u.At, c.Name),
 				"Move it to a terminal that is there, in the terminals of "+c.Name+".")
 		case u.At == last.At:
-			b.add("terminal-twice", Wrong, u.Kind, u.ID, u.Name, fmt.Sprintf("%s and the %s of %s are both on %s of %s.", of, last.Words(), last.Name, u.At, c.Name),
+			b.add("terminal-twice", Wrong, u.Kind, u.ID, u.Name,
+				fmt.Sprintf("%s and the %s of %s are both on %s of %s.", of, last.Words(), last.Name, u.At, c.Name),
 				"Move one of them to a free terminal.")
 		}
 		if unit, ok := b.units[c.ID]; ok && unit.Online && u.At.Kind == point.Reader {
@@ -156,17 +163,20 @@ func (b *bench) door(d *site.Door) {
 func (b *bench) leaf(d *site.Door) {
 	at := func(code string, s Severity, words, mend string) { b.add(code, s, "door", d.ID, d.Name, words, mend) }
 	if d.Lock == site.Magnetic && !d.FailSafe {
-		b.mended("magnet-secure", Wrong, d, "The magnetic lock of "+d.Name+" is set fail-secure: without power a magnet lets go.",
+		b.mended("magnet-secure", Wrong, d,
+			"The magnetic lock of "+d.Name+" is set fail-secure: without power a magnet lets go.",
 			"Say that it is fail-safe.", "Fail-safe", func(d *site.Door) { d.FailSafe = true })
 	}
 	if d.FireDoor && d.Lock == site.Strike && d.FailSafe { // NFPA 80, from memory
-		b.mended("fire-strike", Wrong, d, d.Name+" is a fire door with a fail-safe strike: without power it no longer latches, as a fire door must.",
+		b.mended("fire-strike", Wrong, d,
+			d.Name+" is a fire door with a fail-safe strike: without power it no longer latches, as a fire door must.",
 			"Fit a fail-secure strike; the way out is the handle.", "Fail-secure", func(d *site.Door) { d.FailSafe = false })
 	}
 	if d.Exit == site.NotFitted && !d.Out.Fitted { // NFPA 101, from memory
 		s, words := Risky, d.Name+" has neither an exit request nor a reader on the way out: only a handle lets people out."
 		if d.Lock == site.Magnetic {
-			s, words = Wrong, d.Name+" is held by a magnet and has neither an exit request nor a reader on the way out: nobody gets out."
+			s, words = Wrong,
+				d.Name+" is held by a magnet and has neither an exit request nor a reader on the way out: nobody gets out."
 		}
 		at("no-way-out", s, words, "Fit an exit button or a motion sensor, and say how it is wired.")
 	}
@@ -183,7 +193,8 @@ func (b *bench) leaf(d *site.Door) {
 		at("no-contact", Untidy, d.Name+" has no door contact: nobody is told when it is forced or held open.",
 			"Fit a contact, or live with it knowingly.")
 	case d.Exit == site.NotFitted && !d.Out.Fitted:
-		at("exit-forced", Risky, "Whoever leaves by "+d.Name+" raises a forced-door alarm: nothing tells the controller that somebody goes out.",
+		at("exit-forced", Risky,
+			"Whoever leaves by "+d.Name+" raises a forced-door alarm: nothing tells the controller that somebody goes out.",
 			"Fit an exit request that excuses the opening.")
 	}
 	if b.factory(d) {
@@ -200,7 +211,8 @@ func (b *bench) readers(d *site.Door) {
 		r   *site.Reader
 	}{{false, &d.In}, {true, &d.Out}} {
 		if r.r.Fitted && len(b.c.Settings.Accepts(r.r)) == 0 {
-			at("no-format", Wrong, "The "+d.Role(r.out)+" of "+d.Name+" takes no card format that there is: it refuses every card.",
+			at("no-format", Wrong,
+				"The "+d.Role(r.out)+" of "+d.Name+" takes no card format that there is: it refuses every card.",
 				"Choose its formats in the door's build.")
 		}
 	}
@@ -228,7 +240,8 @@ func (b *bench) lacks(d *site.Door) (out []string) {
 // releasedByFire reports whether an input of the door's controller frees it for escape.
 func (b *bench) releasedByFire(d *site.Door) bool {
 	return slices.ContainsFunc(b.c.Inputs, func(i site.Input) bool {
-		return i.Use == site.InputFire && i.ControllerID == d.ControllerID && (len(i.DoorIDs) == 0 || slices.Contains(i.DoorIDs, d.ID))
+		return i.Use == site.InputFire && i.ControllerID == d.ControllerID &&
+			(len(i.DoorIDs) == 0 || slices.Contains(i.DoorIDs, d.ID))
 	})
 }
 
@@ -238,7 +251,8 @@ func (b *bench) factory(d *site.Door) bool {
 	usual := site.UsualHardware()
 	same := h.Lock == usual.Lock && h.Contact == usual.Contact && h.Exit == usual.Exit && h.FailSafe == usual.FailSafe &&
 		h.Unlock == usual.Unlock && h.Extended == usual.Extended && h.HeldOpen == usual.HeldOpen && h.Relock == usual.Relock
-	return same && h.Volts == 0 && h.Milliamps == 0 && !h.FireDoor && !h.In.Keypad && !h.Out.Fitted && d.Outside == "" && d.Inside == ""
+	return same && h.Volts == 0 && h.Milliamps == 0 && !h.FireDoor && !h.In.Keypad && !h.Out.Fitted && d.Outside == "" &&
+		d.Inside == ""
 }
 
 // formats finds facility lists that keep nobody out.
@@ -246,7 +260,8 @@ func (b *bench) formats() {
 	for _, c := range b.c.Settings.Cards {
 		f := b.c.Settings.Format(c.Format)
 		if f != nil && f.Len > 0 && f.Facility.Len > 0 && len(c.Facilities) == 0 {
-			b.add("any-facility", Risky, "settings", 0, "Card formats", "Readers take "+c.Format+" cards of every facility code: a card of another installation may have the number of one of yours.",
+			b.add("any-facility", Risky, "settings", 0, "Card formats",
+				"Readers take "+c.Format+" cards of every facility code: a card of another installation may have the number of one of yours.",
 				"Enter the facility codes of your cards in Build, Card formats.")
 		}
 	}
@@ -258,12 +273,15 @@ func (b *bench) supplies() {
 		r := power.Check(b.c, s)
 		for _, l := range r.Locks {
 			if l.Known && !l.Enough {
-				b.add("voltage-low", Wrong, "door", l.DoorID, l.Name, fmt.Sprintf("The lock of %s gets %.2f V and needs %.1f V: its cable is too long or too thin.", l.Name, l.AtLock, l.Least),
+				b.add("voltage-low", Wrong, "door", l.DoorID, l.Name,
+					fmt.Sprintf("The lock of %s gets %.2f V and needs %.1f V: its cable is too long or too thin.", l.Name, l.AtLock,
+						l.Least),
 					"Use a thicker wire, a nearer supply, or a lock that draws less.")
 			}
 		}
 		if r.Peak > s.Milliamps {
-			b.add("supply-weak", Wrong, "supply", s.ID, s.Name, fmt.Sprintf("%s gives %d mA; its locks draw %d mA together.", s.Name, s.Milliamps, r.Peak),
+			b.add("supply-weak", Wrong, "supply", s.ID, s.Name,
+				fmt.Sprintf("%s gives %d mA; its locks draw %d mA together.", s.Name, s.Milliamps, r.Peak),
 				"Move locks to another supply, or take a stronger one.")
 		}
 	}
@@ -278,11 +296,13 @@ func (b *bench) names() {
 	for i := range b.c.Doors {
 		d := &b.c.Doors[i]
 		if placeholder.MatchString(d.Name) {
-			b.add("unnamed", Untidy, "door", d.ID, d.Name, "Nobody has named "+d.Name+": in an alarm nobody knows where it is.", "Name it for its place.")
+			b.add("unnamed", Untidy, "door", d.ID, d.Name, "Nobody has named "+d.Name+": in an alarm nobody knows where it is.",
+				"Name it for its place.")
 		}
 		key := strings.ToLower(strings.Join(strings.Fields(d.Name), ""))
 		if other := seen[key]; other != "" {
-			b.add("name-twice", Untidy, "door", d.ID, d.Name, d.Name+" and "+other+" are hard to tell apart.", "Name one of them for its place.")
+			b.add("name-twice", Untidy, "door", d.ID, d.Name, d.Name+" and "+other+" are hard to tell apart.",
+				"Name one of them for its place.")
 		}
 		seen[key] = d.Name
 	}
@@ -300,8 +320,13 @@ func (b *bench) everybody() {
 		held := slices.ContainsFunc(effective.People, func(p *site.Person) bool {
 			return slices.ContainsFunc(p.Levels, func(g site.Grant) bool { return g.LevelID == l.ID })
 		})
-		if held && slices.ContainsFunc(l.Entries, func(e site.Entry) bool { return e.Target.Kind == site.Everything && always[e.ScheduleID] }) {
-			b.add("everybody", Risky, "level", l.ID, l.Name, "Whoever has "+l.Name+" may pass every door at all hours, those that are added later too.",
+		if held &&
+			slices.ContainsFunc(l.Entries, func(e site.Entry) bool {
+				return e.Target.Kind == site.Everything &&
+					always[e.ScheduleID]
+			}) {
+			b.add("everybody", Risky, "level", l.ID, l.Name,
+				"Whoever has "+l.Name+" may pass every door at all hours, those that are added later too.",
 				"Narrow it: choose doors, and the hours at which they open.")
 		}
 	}

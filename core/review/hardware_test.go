@@ -29,7 +29,9 @@ func built() *site.Config {
 // elevator makes the door one of three floors, about which there is nothing to say until it is bent.
 func elevator(bend func(d *site.Door)) func(*site.Config) {
 	return func(c *site.Config) {
-		c.Controllers[0].Expanders = []site.Expander{{Address: 3, Kind: site.OutputExpander}, {Address: 4, Kind: site.OutputExpander}}
+		c.Controllers[0].Expanders = []site.Expander{
+			{Address: 3, Kind: site.OutputExpander}, {Address: 4, Kind: site.OutputExpander},
+		}
 		c.Floors = []site.Floor{{ID: 70, Name: "Low"}, {ID: 71, Name: "Middle"}, {ID: 72, Name: "High"}}
 		car := site.UsualCar([]site.ID{70, 71, 72}, []int{3})
 		d := &c.Doors[0]
@@ -47,7 +49,9 @@ func TestSoundElevator(t *testing.T) {
 
 func TestHardware(t *testing.T) {
 	const now = 10 * hours.FullDay
-	online := map[site.ID]Unit{1: {Online: true, Since: now, Readers: map[point.Address]bool{point.At(point.Reader, 1): true}}}
+	online := map[site.ID]Unit{
+		1: {Online: true, Since: now, Readers: map[point.Address]bool{point.At(point.Reader, 1): true}},
+	}
 	require.Empty(t, Hardware(built(), online, now))
 	door := func(f func(d *site.Door)) func(*site.Config) { return func(c *site.Config) { f(&c.Doors[0]) } }
 	unit := func(u Unit) map[site.ID]Unit { return map[site.ID]Unit{1: u} }
@@ -74,10 +78,14 @@ func TestHardware(t *testing.T) {
 		{"any-facility", func(c *site.Config) { c.Settings.Cards[0].Facilities = nil }, nil},
 		{"terminal-missing", door(func(d *site.Door) { d.Points = &site.Points{Lock: point.At(point.Output, 99)} }), nil},
 		{"terminal-twice", func(c *site.Config) {
-			c.Inputs = []site.Input{{ID: 20, Name: "Window", ControllerID: 1, At: point.At(point.Input, 1), Use: site.InputSense}}
+			c.Inputs = []site.Input{
+				{ID: 20, Name: "Window", ControllerID: 1, At: point.At(point.Input, 1), Use: site.InputSense},
+			}
 		}, nil},
 		{"expander-twice", func(c *site.Config) {
-			c.Controllers[0].Expanders = []site.Expander{{Address: 2, Kind: site.InputExpander}, {Address: 2, Kind: site.OutputExpander}}
+			c.Controllers[0].Expanders = []site.Expander{
+				{Address: 2, Kind: site.InputExpander}, {Address: 2, Kind: site.OutputExpander},
+			}
 		}, nil},
 		{"too-many-doors", func(c *site.Config) { c.Controllers[0].Ports = 0 }, nil},
 		{"voltage-low", func(c *site.Config) {
@@ -90,7 +98,9 @@ func TestHardware(t *testing.T) {
 			c.Doors[0].SupplyID, c.Doors[0].Milliamps = 40, 500
 		}, nil},
 		{"everybody", func(c *site.Config) {
-			c.Levels = []site.Level{{ID: 50, Name: "All", Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 30}}}}
+			c.Levels = []site.Level{
+				{ID: 50, Name: "All", Entries: []site.Entry{{Target: site.Target{Kind: site.Everything}, ScheduleID: 30}}},
+			}
 			c.People = []*site.Person{{ID: 60, Levels: []site.Grant{{LevelID: 50}}}}
 		}, nil},
 		{"car-as-door", door(func(d *site.Door) {
@@ -102,7 +112,9 @@ func TestHardware(t *testing.T) {
 		{"terminal-missing", elevator(func(d *site.Door) { d.Car.Boards = []int{7} }), nil},
 		{"terminal-twice", func(c *site.Config) {
 			elevator(func(*site.Door) {})(c)
-			c.Outputs = []site.Output{{ID: 20, Name: "Siren", ControllerID: 1, At: point.Address{Board: 3, Kind: point.Output, Number: 2}}}
+			c.Outputs = []site.Output{
+				{ID: 20, Name: "Siren", ControllerID: 1, At: point.Address{Board: 3, Kind: point.Output, Number: 2}},
+			}
 		}, nil},
 		{"clock-off", func(*site.Config) {}, unit(Unit{Online: true, Since: now, DriftMs: -10_001})},
 		{"offline-long", func(*site.Config) {}, unit(Unit{Since: now - hours.FullDay - 1, Trouble: "it does not answer"})},
@@ -129,7 +141,8 @@ func TestHardware(t *testing.T) {
 			}
 			if c.units == nil { // what is out of use is not judged
 				x.Doors[0].OutOfUse = true
-				if _, about := map[string]bool{"magnet-secure": true, "fire-strike": true, "no-way-out": true, "no-format": true}[c.code]; about {
+				if _, about := map[string]bool{"magnet-secure": true, "fire-strike": true, "no-way-out": true,
+					"no-format": true}[c.code]; about {
 					assert.False(t, slices.ContainsFunc(Hardware(x, units, now), func(f Finding) bool { return f.Code == c.code }))
 				}
 			}

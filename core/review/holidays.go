@@ -115,7 +115,8 @@ func (d *desk) cutNights() {
 		var types []string
 		until := 0
 		for _, h := range s.Holidays {
-			if _, night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true }, func(p hours.Period) hours.Period { return p }); ok &&
+			if _, night, ok := cutNight(s.Week[:], h.Periods, func(a, b hours.Period) bool { return true },
+				func(p hours.Period) hours.Period { return p }); ok &&
 				h.Do == site.OwnHours {
 				types, until = append(types, d.typeName(h.TypeID)), night.End
 			}

@@ -35,7 +35,8 @@ const mostOfOne = 20
 
 // People finds what is to be said of people, departments, access levels and what they hold.
 func People(
-	c *site.Config, effective *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant, k Known,
+	c *site.Config, effective *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone,
+	now hours.Instant, k Known,
 ) []Finding {
 	r := &roll{
 		desk: desk{c: c, eff: effective, times: times, now: now, zone: zone}, Known: k, places: site.NewPlaces(c),
@@ -78,7 +79,8 @@ func (r *roll) many(code string, s Severity, people []*site.Person, one func(*si
 		}
 		return
 	}
-	r.note(code, s, "person", people[0].ID, people[0].Name+fmt.Sprintf(" and %d others", len(people)-1), fmt.Sprintf(all, len(people)), mend)
+	r.note(code, s, "person", people[0].ID, people[0].Name+fmt.Sprintf(" and %d others", len(people)-1),
+		fmt.Sprintf(all, len(people)), mend)
 }
 
 func (r *roll) levels() {
@@ -102,7 +104,8 @@ func (r *roll) levels() {
 			doors += len(r.doors[id])
 		}
 		if doors == 0 {
-			r.note("level-nowhere", Risky, "level", l.ID, l.Name, l.Name+" leads through no door: whoever has it comes in nowhere by it.",
+			r.note("level-nowhere", Risky, "level", l.ID, l.Name,
+				l.Name+" leads through no door: whoever has it comes in nowhere by it.",
 				"Choose places for it, or remove it.")
 		}
 	}
@@ -126,8 +129,10 @@ func (r *roll) cardsAndLevels() {
 	r.many("card-no-level", Risky, cards, func(p *site.Person) string {
 		return p.Name + " has a card or a PIN, and nothing that leads through a door."
 	},
-		"%d people have a card or a PIN, and nothing that leads through a door.", "Give them an access level or a department, or take the card back.")
-	r.many("level-no-card", Untidy, levels, func(p *site.Person) string { return p.Name + " has access, and neither a card nor a PIN." },
+		"%d people have a card or a PIN, and nothing that leads through a door.",
+		"Give them an access level or a department, or take the card back.")
+	r.many("level-no-card", Untidy, levels,
+		func(p *site.Person) string { return p.Name + " has access, and neither a card nor a PIN." },
 		"%d people have access, and neither a card nor a PIN.", "Let them present a card, or take the access away.")
 }
 
@@ -204,7 +209,8 @@ func (r *roll) deadGrants() {
 			from, until, b := p.Dates.Walls()
 			gFrom, gUntil, g := h.Dates.Walls()
 			if b[1] && g[0] && gFrom >= until || b[0] && g[1] && gUntil <= from {
-				words := fmt.Sprintf("%s has %s only %s, and may come in only %s.", p.Name, r.levelName(h.LevelID), h.Dates.Words(), p.Dates.Words())
+				words := fmt.Sprintf("%s has %s only %s, and may come in only %s.", p.Name, r.levelName(h.LevelID), h.Dates.Words(),
+					p.Dates.Words())
 				if h.DepartmentID != 0 {
 					words = fmt.Sprintf("%s has %s through %s only %s, and may come in only %s.", p.Name, r.levelName(h.LevelID),
 						r.c.Department(h.DepartmentID).Name, h.Dates.Words(), p.Dates.Words())
@@ -214,7 +220,8 @@ func (r *roll) deadGrants() {
 			}
 			if (g[0] || g[1]) && !r.opensWithin(h) {
 				r.note("grant-never", Wrong, "person", p.ID, p.Name,
-					fmt.Sprintf("%s has %s %s; its schedules are not open at any time then.", p.Name, r.levelName(h.LevelID), h.Dates.Words()),
+					fmt.Sprintf("%s has %s %s; its schedules are not open at any time then.", p.Name, r.levelName(h.LevelID),
+						h.Dates.Words()),
 					"Choose other dates, or a schedule that is open then.")
 			}
 		}
@@ -279,7 +286,8 @@ func (r *roll) notSeen() {
 			return fmt.Sprintf("%s was let in last on %s.", p.Name, at.Time().Format("2 Jan 2006"))
 		}
 		return p.Name + " has never been let in."
-	}, "%d people were not let in for 90 days.", "Ask whether they still need it; suspend them, or give their access an end.")
+	}, "%d people were not let in for 90 days.",
+		"Ask whether they still need it; suspend them, or give their access an end.")
 }
 
 // twins finds two people whose cards have one number in different formats.
@@ -310,7 +318,8 @@ func (r *roll) expired() {
 	}
 	r.many("expired", Untidy, list, func(p *site.Person) string {
 		return fmt.Sprintf("%s may come in %s, and still has cards and access.", p.Name, p.Dates.Words())
-	}, "%d people whose time is over still have cards and access.", "Take their cards back and remove them, or give them a new end.")
+	}, "%d people whose time is over still have cards and access.",
+		"Take their cards back and remove them, or give them a new end.")
 }
 
 // atOtherHours names the doors that two levels lead through, by schedules of which they have none in common.
@@ -326,7 +335,8 @@ func (r *roll) atOtherHours(a, b site.ID) (doors []string) {
 		}
 		mine := list[:n]
 		list = list[n:]
-		at, there := slices.BinarySearchFunc(r.doors[b], door, func(e site.Covered, d site.ID) int { return cmp.Compare(e.DoorID, d) })
+		at, there := slices.BinarySearchFunc(r.doors[b], door,
+			func(e site.Covered, d site.ID) int { return cmp.Compare(e.DoorID, d) })
 		same, meet := false, false
 		for _, e := range r.doors[b][at:] {
 			if e.DoorID != door {
@@ -359,7 +369,8 @@ func (r *roll) overlapping() {
 			}
 		}
 	}
-	pairs := slices.SortedFunc(maps.Keys(count), func(x, y pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
+	pairs := slices.SortedFunc(maps.Keys(count),
+		func(x, y pair) int { return cmp.Or(cmp.Compare(x.a, y.a), cmp.Compare(x.b, y.b)) })
 	for _, k := range pairs {
 		if slices.Contains(r.inside.Of(k.a), k.b) || slices.Contains(r.inside.Of(k.b), k.a) {
 			continue // who has the one is meant to have the other
@@ -373,7 +384,8 @@ func (r *roll) overlapping() {
 			who += fmt.Sprintf(" and %d others", n-1)
 		}
 		r.note("several-ways", Untidy, "person", example[k].ID, example[k].Name,
-			fmt.Sprintf("%s may pass %s by %s and by %s, at different hours: the longer ones count.", who, few(doors), r.levelName(k.a), r.levelName(k.b)),
+			fmt.Sprintf("%s may pass %s by %s and by %s, at different hours: the longer ones count.", who, few(doors),
+				r.levelName(k.a), r.levelName(k.b)),
 			"Take one of them away where it is not meant.")
 	}
 }
@@ -383,7 +395,8 @@ var tryName = regexp.MustCompile(`(?i)\b(test|asdf|xxx|dummy|tmp)\b|\d{4}-\d\d-\
 func (r *roll) names() {
 	note := func(kind string, id site.ID, name string) {
 		if tryName.MatchString(name) {
-			r.note("name-odd", Untidy, kind, id, name, name+" looks like a name for trying, or has a date in it.", "Give it its name, and put dates where they end something by themselves.")
+			r.note("name-odd", Untidy, kind, id, name, name+" looks like a name for trying, or has a date in it.",
+				"Give it its name, and put dates where they end something by themselves.")
 		}
 	}
 	for _, p := range r.c.People {
@@ -419,7 +432,8 @@ func (r *roll) untaken() {
 		}
 		for _, c := range p.Credentials {
 			if c.Status == site.Active && taken&site.KindsOf(c.Kind) == 0 {
-				r.note("nothing-takes", Risky, "person", p.ID, p.Name, fmt.Sprintf("No reader on the way of %s takes a %s: %s opens nothing.", p.Name, c.Kind, c.Words()),
+				r.note("nothing-takes", Risky, "person", p.ID, p.Name,
+					fmt.Sprintf("No reader on the way of %s takes a %s: %s opens nothing.", p.Name, c.Kind, c.Words()),
 					"Say at a reader that it takes them, or give a card.")
 			}
 		}
@@ -431,11 +445,13 @@ func (r *roll) controllers() {
 	for i := range r.c.Controllers {
 		x := &r.c.Controllers[i]
 		if words := r.Over[x.ID]; words != "" {
-			r.note("over-capacity", Wrong, "controller", x.ID, x.Name, x.Name+" cannot be sent: "+words+".", "Give fewer people something to do there, or fit a larger controller.")
+			r.note("over-capacity", Wrong, "controller", x.ID, x.Name, x.Name+" cannot be sent: "+words+".",
+				"Give fewer people something to do there, or fit a larger controller.")
 		}
 		if since := r.Unsent[x.ID]; since != 0 && since < r.now-hours.FullDay {
 			r.note("unsent", Risky, "controller", x.ID, x.Name,
-				fmt.Sprintf("%s lacks what was changed on %s: it decides by what it held before.", x.Name, since.Time().Format("2 Jan 2006")), "Send, or undo the change in History.")
+				fmt.Sprintf("%s lacks what was changed on %s: it decides by what it held before.", x.Name,
+					since.Time().Format("2 Jan 2006")), "Send, or undo the change in History.")
 		}
 	}
 }

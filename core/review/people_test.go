@@ -32,7 +32,9 @@ func staffed() *site.Config {
 
 // lifted adds two elevators of two floors, one of them for goods, and an entry of the level for them.
 func lifted(c *site.Config, r site.Ride) {
-	c.Floors = append(c.Floors, site.Floor{ID: 80, Name: "Low"}, site.Floor{ID: 81, Name: "High"}, site.Floor{ID: 82, Name: "Attic"})
+	c.Floors = append(c.Floors, site.Floor{ID: 80, Name: "Low"}, site.Floor{ID: 81, Name: "High"}, site.Floor{
+		ID: 82, Name: "Attic",
+	})
 	for i, name := range []string{"Front", "Goods"} {
 		car := site.UsualCar([]site.ID{80, 81}, []int{1 + i})
 		car.Freight = i == 1
@@ -40,7 +42,9 @@ func lifted(c *site.Config, r site.Ride) {
 		d.ID, d.Name, d.Port, d.Hardware, d.Car = site.ID(90+i), name, 5+i, site.UsualElevator(), &car
 		c.Doors = append(c.Doors, d)
 	}
-	c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &r})
+	c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{
+		Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &r,
+	})
 }
 
 // Two elevators that people reach whole, the one for goods left out where all are meant, are nothing to talk of.
@@ -49,7 +53,8 @@ func TestSoundRides(t *testing.T) {
 	lifted(c, site.Ride{AllCars: true, AllFloors: true})
 	c.Levels[0].Entries[1].Except = []site.Target{{Kind: site.AtDoor, ID: 91}}
 	c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{
-		Target: site.Target{Kind: site.AtStops}, ScheduleID: 6, Ride: &site.Ride{CarIDs: []site.ID{91}, FloorIDs: []site.ID{80, 81}},
+		Target: site.Target{Kind: site.AtStops}, ScheduleID: 6,
+		Ride: &site.Ride{CarIDs: []site.ID{91}, FloorIDs: []site.ID{80, 81}},
 	})
 	assert.Empty(t, peopleFindings(t, c, Known{}))
 }
@@ -101,20 +106,26 @@ func TestPeopleFindings(t *testing.T) {
 			c.People[0].Levels[0].Dates = site.Dates{From: "2027-01-01"}
 		}},
 		{"dates-apart", Wrong, "through Crew only", func(c *site.Config, _ *Known) {
-			c.Departments = []site.Department{{ID: 30, Name: "Crew", Levels: []site.Grant{{LevelID: 10, Dates: site.Dates{Until: "2026-12-24"}}}}}
+			c.Departments = []site.Department{
+				{ID: 30, Name: "Crew", Levels: []site.Grant{{LevelID: 10, Dates: site.Dates{Until: "2026-12-24"}}}},
+			}
 			c.People[0].DepartmentIDs, c.People[0].Dates = []site.ID{30}, site.Dates{From: "2027-01-01"}
 		}},
 		{"grant-never", Wrong, "not open at any time then", func(c *site.Config, _ *Known) { // a weekend, of office hours
 			c.People[0].Levels[0].Dates = site.Dates{From: "2026-11-28", Until: "2026-11-29"}
 		}},
 		{"not-seen", Untidy, "Ada was let in last on 1 Aug 2026", func(_ *site.Config, k *Known) {
-			k.Since, k.Seen = noon-200*hours.FullDay, map[site.ID]hours.Instant{11: hours.At(time.Date(2026, 8, 1, 12, 0, 0, 0, time.UTC))}
+			k.Since, k.Seen = noon-200*hours.FullDay, map[site.ID]hours.Instant{
+				11: hours.At(time.Date(2026, 8, 1, 12, 0, 0, 0, time.UTC)),
+			}
 		}},
 		{"not-seen", Untidy, "Ada has never been let in", func(_ *site.Config, k *Known) { k.Since = noon - 200*hours.FullDay }},
 		{"card-twice", Risky, "Ben and Ada both have a card 0-00001", func(c *site.Config, _ *Known) {
 			other := site.NewCard("34-bit", 0, 1)
 			other.Value = c.People[0].Credentials[0].Value
-			c.People = append(c.People, &site.Person{ID: 12, Name: "Ben", Credentials: []site.Credential{other}, Levels: c.People[0].Levels})
+			c.People = append(c.People, &site.Person{
+				ID: 12, Name: "Ben", Credentials: []site.Credential{other}, Levels: c.People[0].Levels,
+			})
 		}},
 		{"expired", Untidy, "and still has cards and access", func(c *site.Config, _ *Known) { c.People[0].Dates = site.Dates{Until: "2026-11-01"} }},
 		{"several-ways", Untidy, "Ada may pass Door by Staff and by Late", func(c *site.Config, _ *Known) {
@@ -126,7 +137,9 @@ func TestPeopleFindings(t *testing.T) {
 		{"name-odd", Untidy, "Test door looks like", func(c *site.Config, _ *Known) { c.Levels[0].Name = "Test door" }},
 		{"name-odd", Untidy, "has a date in it", func(c *site.Config, _ *Known) { c.People[0].Name = "Crew 2026-11-30" }},
 		{"nothing-takes", Risky, "No reader on the way of Ada takes a plate", func(c *site.Config, _ *Known) {
-			c.People[0].Credentials = append(c.People[0].Credentials, site.Credential{Kind: site.Plate, Value: "AK 1", Status: site.Active})
+			c.People[0].Credentials = append(c.People[0].Credentials, site.Credential{
+				Kind: site.Plate, Value: "AK 1", Status: site.Active,
+			})
 		}},
 		{"over-capacity", Wrong, "cannot be sent: 5,001 of 5,000 people", func(_ *site.Config, k *Known) {
 			k.Over = map[site.ID]string{3: "5,001 of 5,000 people"}
@@ -151,7 +164,8 @@ func TestPeopleFindings(t *testing.T) {
 	}
 }
 
-// What is no finding: a fresh change, a suspended person, one whose time came to its end today, names that only look odd.
+// What is no finding: a fresh change, a suspended person, one whose time came to its end today, names that only look
+// odd.
 func TestNoPeopleFindings(t *testing.T) {
 	for name, spare := range map[string]func(c *site.Config, k *Known){
 		"changed an hour ago": func(_ *site.Config, k *Known) { k.Unsent = map[site.ID]hours.Instant{3: noon - hours.Hour} },
@@ -160,7 +174,10 @@ func TestNoPeopleFindings(t *testing.T) {
 		"a name":              func(c *site.Config, _ *Known) { c.People[0].Name = "Contessa Testa" },
 		"suspended": func(c *site.Config, k *Known) {
 			c.People[0].Suspended, c.People[0].Levels = true, nil
-			c.People = append(c.People, &site.Person{ID: 12, Name: "Ben", Credentials: []site.Credential{site.NewCard("26-bit", 0, 2)}, Levels: []site.Grant{{LevelID: 10}}})
+			c.People = append(c.People, &site.Person{
+				ID: 12, Name: "Ben", Credentials: []site.Credential{site.NewCard("26-bit", 0, 2)},
+				Levels: []site.Grant{{LevelID: 10}},
+			})
 		},
 		"the same hours twice": func(c *site.Config, _ *Known) {
 			c.Levels = append(c.Levels, site.Level{ID: 20, Name: "Also", Entries: []site.Entry{site.At(8, 6)}})
@@ -177,7 +194,9 @@ func TestNoPeopleFindings(t *testing.T) {
 func TestManyAreToldTogether(t *testing.T) {
 	c := staffed()
 	for i := range 30 {
-		c.People = append(c.People, &site.Person{ID: site.ID(100 + i), Name: fmt.Sprintf("P%d", i), Levels: []site.Grant{{LevelID: 10}}})
+		c.People = append(c.People, &site.Person{
+			ID: site.ID(100 + i), Name: fmt.Sprintf("P%d", i), Levels: []site.Grant{{LevelID: 10}},
+		})
 	}
 	list := peopleFindings(t, c, Known{})
 	require.Len(t, list, 1)

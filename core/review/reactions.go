@@ -20,18 +20,22 @@ func (d *desk) reactions() {
 		}
 		if r.When.Place() == "doors" {
 			if lacks := d.untold(r, places); lacks != "" {
-				note("reaction-never", Risky, fmt.Sprintf("%s waits until %s, and %s: it never comes.", r.Name, r.When.Words(), lacks),
+				note("reaction-never", Risky, fmt.Sprintf("%s waits until %s, and %s: it never comes.", r.Name, r.When.Words(),
+					lacks),
 					"Fit what tells of it, choose other doors, or wait for something else.")
 			}
 		}
 		if r.When.Place() == "alarm areas" && !slices.ContainsFunc(d.c.AlarmAreas, func(a site.AlarmArea) bool {
 			return !a.Off && (len(r.AlarmIDs) == 0 || slices.Contains(r.AlarmIDs, a.ID))
 		}) {
-			note("reaction-never", Risky, fmt.Sprintf("%s waits until %s, and no alarm area that it names is in use: it never comes.", r.Name, r.When.Words()),
+			note("reaction-never", Risky,
+				fmt.Sprintf("%s waits until %s, and no alarm area that it names is in use: it never comes.", r.Name,
+					r.When.Words()),
 				"Put an alarm area into use, or wait for something else.")
 		}
 		if len(r.To) > 0 && len(places.ToDoors(d.c, r)) == 0 {
-			note("reaction-nowhere", Risky, r.Name+" is done to no door: none is in the places that it names.", "Choose doors, or remove it.")
+			note("reaction-nowhere", Risky, r.Name+" is done to no door: none is in the places that it names.",
+				"Choose doors, or remove it.")
 		}
 	}
 }
@@ -62,7 +66,8 @@ func teller(when site.Happening) (tells func(*site.Door) bool, lacks string) {
 	case site.WhenExitRequest:
 		return func(x *site.Door) bool { return x.Exit != site.NotFitted }, "none of its doors has an exit request"
 	case site.WhenFloorChosen:
-		return func(x *site.Door) bool { return x.Car != nil && len(x.Car.Buttons) > 0 }, "no elevator among its doors has its buttons wired back"
+		return func(x *site.Door) bool { return x.Car != nil && len(x.Car.Buttons) > 0 },
+			"no elevator among its doors has its buttons wired back"
 	case site.WhenDuress, site.WhenKeypadLocked:
 		return func(x *site.Door) bool { return x.In.Keypad || x.Out.Keypad }, "none of its doors has a keypad"
 	}

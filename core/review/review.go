@@ -105,8 +105,9 @@ func (d *desk) noHolidays() {
 			continue
 		}
 		d.add(Finding{Code: "no-holidays", Severity: Risky, Kind: "site", ID: s.ID, Name: s.Name,
-			Words: "No holiday is entered for " + s.Name + " in the next 13 months: its doors go free on public holidays as on any other day.",
-			Mend:  "Load the public holidays of its country or region in Hours, Holidays."})
+			Words: "No holiday is entered for " + s.Name +
+				" in the next 13 months: its doors go free on public holidays as on any other day.",
+			Mend: "Load the public holidays of its country or region in Hours, Holidays."})
 	}
 }
 
@@ -321,7 +322,8 @@ func (d *desk) schedules() {
 			)
 		if !opens {
 			d.add(Finding{Code: "schedule-never", Severity: Risky, Kind: "schedule", ID: s.ID, Name: s.Name,
-				Words: s.Name + " never opens: no period is painted.", Mend: "Paint its hours; where nobody is meant to come in, use Never."})
+				Words: s.Name + " never opens: no period is painted.",
+				Mend:  "Paint its hours; where nobody is meant to come in, use Never."})
 		}
 	}
 }
@@ -345,7 +347,8 @@ func (d *desk) firstCards() {
 		mend := "Give somebody a level that covers " + door.Name + "."
 		if door.FirstCard.Who == site.Openers {
 			who = "nobody has a level that opens the day and covers this door at those hours"
-			mend = "Mark a level that covers " + door.Name + " as one that opens the day, or let anybody with access give the first card."
+			mend = "Mark a level that covers " + door.Name +
+				" as one that opens the day, or let anybody with access give the first card."
 		}
 		d.add(Finding{Code: "first-card-nobody", Severity: Wrong, Kind: "door", ID: door.ID, Name: door.Name,
 			Words: door.Name + " waits for a first card that nobody can give: " + who + ". It never goes free.", Mend: mend})

@@ -23,15 +23,26 @@ func sound() *site.Config {
 		office[d] = []hours.Period{{Start: 480, End: 1080}}
 	}
 	return &site.Config{
-		Sites: []site.Site{{ID: 1, Name: "House"}}, Floors: []site.Floor{{ID: 2, SiteID: 1}}, Controllers: []site.Controller{{ID: 3, SiteID: 1}},
-		Types:     []site.HolidayType{{ID: 4, Name: "Quiet", Plans: site.AsWeekday, Schedules: site.Closed}},
-		Holidays:  []site.Holiday{{ID: 5, TypeID: 4, Name: "New Year", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 1, Day: 1}, End: 1440}},
+		Sites: []site.Site{{ID: 1, Name: "House"}}, Floors: []site.Floor{{ID: 2, SiteID: 1}},
+		Controllers: []site.Controller{{ID: 3, SiteID: 1}},
+		Types:       []site.HolidayType{{ID: 4, Name: "Quiet", Plans: site.AsWeekday, Schedules: site.Closed}},
+		Holidays: []site.Holiday{
+			{ID: 5, TypeID: 4, Name: "New Year", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 1, Day: 1},
+				End: 1440},
+		},
 		Schedules: []site.Schedule{{ID: 6, Name: "Office", Week: office}},
-		Plans:     []site.Plan{{ID: 7, Name: "Gallery", Pattern: gallery, Holidays: []site.PlanHoliday{{TypeID: 4, Do: site.DefaultMode}}}},
-		Doors:     []site.Door{{ID: 8, Name: "Door", FloorID: 2, ControllerID: 3, PlanID: 7}},
-		Changes:   []site.DatedChange{{ID: 9, Name: "Evening", Mode: hours.Free, DoorIDs: []site.ID{8}, From: "2026-12-01T18:00", Until: "2026-12-01T21:00"}},
-		Levels:    []site.Level{{ID: 10, Name: "Staff", Entries: []site.Entry{site.At(8, 6)}}},
-		People:    []*site.Person{{ID: 11, Credentials: []site.Credential{site.NewCard("26-bit", 0, 1)}, Levels: []site.Grant{{LevelID: 10}}}},
+		Plans: []site.Plan{
+			{ID: 7, Name: "Gallery", Pattern: gallery, Holidays: []site.PlanHoliday{{TypeID: 4, Do: site.DefaultMode}}},
+		},
+		Doors: []site.Door{{ID: 8, Name: "Door", FloorID: 2, ControllerID: 3, PlanID: 7}},
+		Changes: []site.DatedChange{
+			{ID: 9, Name: "Evening", Mode: hours.Free, DoorIDs: []site.ID{8}, From: "2026-12-01T18:00",
+				Until: "2026-12-01T21:00"},
+		},
+		Levels: []site.Level{{ID: 10, Name: "Staff", Entries: []site.Entry{site.At(8, 6)}}},
+		People: []*site.Person{
+			{ID: 11, Credentials: []site.Credential{site.NewCard("26-bit", 0, 1)}, Levels: []site.Grant{{LevelID: 10}}},
+		},
 	}
 }
 
@@ -67,12 +78,16 @@ func TestFindings(t *testing.T) {
 		{"no-holidays", Risky, "next 13 months", false, func(c *site.Config) { c.Holidays = nil }},
 		{"pin-without-keypad", Wrong, "Gallery asks for card and PIN at Door", false, func(c *site.Config) {
 			c.Doors[0].In.Fitted = true
-			c.Plans[0].Paint([]site.Row{{Day: 2}}, hours.Segment{Period: hours.Period{Start: 1200, End: 1260}, Mode: hours.CardAndPIN})
+			c.Plans[0].Paint([]site.Row{{Day: 2}}, hours.Segment{
+				Period: hours.Period{Start: 1200, End: 1260}, Mode: hours.CardAndPIN,
+			})
 		}},
 		{"pin-without-keypad", Wrong, "Evening asks for PIN at Door", false, func(c *site.Config) { c.Doors[0].In.Fitted, c.Changes[0].Mode = true, hours.PIN }},
 		{"pin-without-keypad", Wrong, "Gallery asks for PIN at Door", false, func(c *site.Config) {
 			c.Doors[0].In.Fitted = true
-			c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Mode: hours.PIN}}}
+			c.Plans[0].Holidays[0] = site.PlanHoliday{
+				TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 60}, Mode: hours.PIN}},
+			}
 		}},
 		{"pin-length", Risky, "PINs have 6 digits now, and Ada (4) has one of another length", false, func(c *site.Config) {
 			c.Settings.PINLength, c.People[0].Name, c.People[0].PIN, c.People[0].PINLength = 6, "Ada", &cards.PINHash{}, 4
@@ -80,22 +95,35 @@ func TestFindings(t *testing.T) {
 		{"holiday-nothing", Untidy, "Half term changes nothing anywhere", true, func(c *site.Config) {
 			c.Types = append(c.Types, site.HolidayType{ID: 14, Name: "Note", Plans: site.AsWeekday, Schedules: site.AsWeekday})
 			c.Plans[0].Holidays = append(c.Plans[0].Holidays, site.PlanHoliday{TypeID: 14, Do: site.AsWeekday})
-			c.Holidays = append(c.Holidays, site.Holiday{ID: 15, TypeID: 14, Name: "Half term", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 2, Day: 10}, End: 1440})
+			c.Holidays = append(c.Holidays, site.Holiday{
+				ID: 15, TypeID: 14, Name: "Half term", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 2, Day: 10},
+				End: 1440,
+			})
 		}},
 		{"holiday-nothing", Untidy, "Sailing day changes nothing at Island", true, func(c *site.Config) {
-			c.Sites, c.Floors = append(c.Sites, site.Site{ID: 16, Name: "Island"}), append(c.Floors, site.Floor{ID: 18, SiteID: 16})
+			c.Sites, c.Floors = append(c.Sites, site.Site{ID: 16, Name: "Island"}), append(c.Floors, site.Floor{
+				ID: 18, SiteID: 16,
+			})
 			c.Holidays[0].SiteIDs = []site.ID{1}
-			c.Holidays = append(c.Holidays, site.Holiday{ID: 17, TypeID: 4, Name: "Sailing day", SiteIDs: []site.ID{16}, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 7, Day: 10}, End: 1440})
+			c.Holidays = append(c.Holidays, site.Holiday{
+				ID: 17, TypeID: 4, Name: "Sailing day", SiteIDs: []site.ID{16},
+				HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 7, Day: 10}, End: 1440,
+			})
 		}},
 		{"night-cut", Risky, "In Gallery the night of Quiet ends at midnight; on weekdays it runs on until 06:00", true, func(c *site.Config) {
 			for d := range 7 {
 				c.Plans[0].Pattern.Paint(d, hours.Segment{Period: hours.Period{Start: 1320, End: 1800}, Mode: hours.CardAndPIN})
 			}
-			c.Plans[0].Holidays[0] = site.PlanHoliday{TypeID: 4, Do: site.OwnHours, Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 1440}, Mode: hours.CardAndPIN}}}
+			c.Plans[0].Holidays[0] = site.PlanHoliday{
+				TypeID: 4, Do: site.OwnHours,
+				Segments: []hours.Segment{{Period: hours.Period{Start: 0, End: 1440}, Mode: hours.CardAndPIN}},
+			}
 		}},
 		{"night-cut", Risky, "In Office the night of Quiet ends at midnight; on weekdays it runs on until 02:00", false, func(c *site.Config) {
 			c.Schedules[0].Week[4] = append(c.Schedules[0].Week[4], hours.Period{Start: 1200, End: 1560})
-			c.Schedules[0].Holidays = []site.ScheduleHoliday{{TypeID: 4, Do: site.OwnHours, Periods: []hours.Period{{Start: 1200, End: 1440}}}}
+			c.Schedules[0].Holidays = []site.ScheduleHoliday{
+				{TypeID: 4, Do: site.OwnHours, Periods: []hours.Period{{Start: 1200, End: 1440}}},
+			}
 		}},
 		{"no-holidays", Risky, "House", false, func(c *site.Config) {
 			c.Holidays[0].HolidayDates = hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2028-01-01"}}
@@ -137,7 +165,10 @@ func TestFindings(t *testing.T) {
 		{"change-nothing", Untidy, "would ask for card anyway", true, func(c *site.Config) { c.Changes[0].Mode = hours.Card }},
 		{"change-nowhere", Untidy, "without doors", true, func(c *site.Config) { c.Changes[0].DoorIDs, c.Changes[0].FloorIDs = nil, []site.ID{99} }},
 		{"changes-overlap", Risky, "Night was made later, so it decides", false, func(c *site.Config) {
-			c.Changes = append(c.Changes, site.DatedChange{ID: 30, Name: "Night", Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-01T20:00", Until: "2026-12-02T02:00"})
+			c.Changes = append(c.Changes, site.DatedChange{
+				ID: 30, Name: "Night", Mode: hours.Barred, SiteIDs: []site.ID{1}, From: "2026-12-01T20:00",
+				Until: "2026-12-02T02:00",
+			})
 		}},
 		{"change-on-holiday", Risky, "Evening falls on New Year, Fri 1 Jan 2027: Door goes free", true, func(c *site.Config) {
 			c.Changes[0].From, c.Changes[0].Until = "2026-12-25T18:00", "2026-12-25T21:00"
@@ -188,7 +219,8 @@ func TestNightRunsOn(t *testing.T) {
 	list := findings(t, c)
 	require.Len(t, list, 1)
 	assert.Equal(t, "Run on until 06:00", list[0].Click)
-	assert.Equal(t, []hours.Segment{{Period: hours.Period{Start: 1380, End: 1800}, Mode: hours.Barred}}, list[0].Mended.(*site.Plan).Holidays[0].Segments)
+	assert.Equal(t, []hours.Segment{{Period: hours.Period{Start: 1380, End: 1800}, Mode: hours.Barred}},
+		list[0].Mended.(*site.Plan).Holidays[0].Segments)
 }
 
 // Adjacent changes of one mode, and of two modes that only touch, are no overlap; an earlier card counts.
@@ -196,7 +228,10 @@ func TestNotFindings(t *testing.T) {
 	c := sound()
 	c.Changes = append(
 		c.Changes,
-		site.DatedChange{ID: 30, Name: "After", Mode: hours.Barred, DoorIDs: []site.ID{8}, From: "2026-12-01T21:00", Until: "2026-12-01T22:00"},
+		site.DatedChange{
+			ID: 30, Name: "After", Mode: hours.Barred, DoorIDs: []site.ID{8}, From: "2026-12-01T21:00",
+			Until: "2026-12-01T22:00",
+		},
 	)
 	assert.Empty(t, findings(t, c))
 	c = sound()

@@ -12,7 +12,9 @@ import (
 
 // Rules finds what is to be said of what must hold besides a plan and a level: combinations that never open, doors that
 // nobody may toggle, interlocks that cannot work.
-func Rules(c, effective *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant) []Finding {
+func Rules(
+	c, effective *site.Config, times *site.Timetable, zone func(controller site.ID) *hours.Zone, now hours.Instant,
+) []Finding {
 	d := &desk{c: c, eff: effective, times: times, now: now, zone: zone}
 	d.severalProofs()
 	d.interlocks()
@@ -40,13 +42,16 @@ func (d *desk) severalProofs() {
 		case site.AnotherProof:
 			for _, id := range x.DoorIDs {
 				if door := d.c.Door(id); door != nil && !door.In.Keypad && len(door.In.Takes) == 0 {
-					note("one-kind-of-proof", Wrong, fmt.Sprintf("%s wants two kinds of proof at %s, whose reader takes cards only: nobody enters there.", x.Name, door.Name),
+					note("one-kind-of-proof", Wrong,
+						fmt.Sprintf("%s wants two kinds of proof at %s, whose reader takes cards only: nobody enters there.", x.Name,
+							door.Name),
 						"Fit a keypad, or a reader that takes phones or passes, or choose other doors.")
 				}
 			}
 		case site.Approval:
 			if len(d.c.Entrants(d.eff, x).Approvers) == 0 {
-				note("nobody-approves", Wrong, "Nobody who comes in at the doors of "+x.Name+" has a level that approves: nobody enters there.",
+				note("nobody-approves", Wrong,
+					"Nobody who comes in at the doors of "+x.Name+" has a level that approves: nobody enters there.",
 					"Let a level of theirs approve others.")
 			}
 		case site.Combined:
@@ -76,10 +81,12 @@ func (d *desk) combinations(x *site.Proofs, note func(code string, s Severity, w
 		if len(few) > 0 {
 			words += ": " + strings.Join(few, "; ")
 		}
-		note("combination-never", Risky, words+".", "Put people into the group who have a card and a level for these doors, or ask for fewer.")
+		note("combination-never", Risky, words+".",
+			"Put people into the group who have a card and a level for these doors, or ask for fewer.")
 	}
 	if never > 0 && never == len(x.Combinations) {
-		note("nobody-together", Wrong, "No combination of "+x.Name+" can be filled: nobody enters at "+d.doorsOf(x.DoorIDs)+".",
+		note("nobody-together", Wrong,
+			"No combination of "+x.Name+" can be filled: nobody enters at "+d.doorsOf(x.DoorIDs)+".",
 			"Put people into its groups, or switch the rule off.")
 	}
 }
@@ -117,7 +124,8 @@ func (d *desk) interlocks() {
 			note("interlock-blind", Wrong, x.Name+": "+f.Words+".", "Until then the interlock does not hold.")
 		}
 		if x.Exits {
-			note("interlock-exits", Risky, x.Name+" holds exit requests back: whoever is between its doors waits for the other one, and free egress depends on fire release.",
+			note("interlock-exits", Risky,
+				x.Name+" holds exit requests back: whoever is between its doors waits for the other one, and free egress depends on fire release.",
 				"Make sure that the fire release of these doors is tried regularly, or let exit requests work.")
 		}
 		for k, id := range x.DoorIDs {
@@ -163,7 +171,8 @@ func (d *desk) toggles() {
 		})
 		if !may {
 			d.add(Finding{Code: "nobody-toggles", Severity: Untidy, Kind: "door", ID: door.ID, Name: door.Name,
-				Words: "Nobody's level toggles " + door.Name + ", so its card toggle never happens.", Mend: "Let a level that leads there toggle doors, or switch the rule off."})
+				Words: "Nobody's level toggles " + door.Name + ", so its card toggle never happens.",
+				Mend:  "Let a level that leads there toggle doors, or switch the rule off."})
 		}
 	}
 }
@@ -196,17 +205,21 @@ func (d *desk) areas() {
 		minds := a.Mode == site.PassbackRefuse && a.Timed == 0
 		switch {
 		case in+out == 0:
-			note("area-nowhere", Untidy, "No reader leads into "+a.Name+" or out of it.", "Say at its doors which area they lead to, or remove it.")
+			note("area-nowhere", Untidy, "No reader leads into "+a.Name+" or out of it.",
+				"Say at its doors which area they lead to, or remove it.")
 			continue
 		case in > 0 && out == 0 && minds:
 			note("area-no-way-out", Wrong, "No reader leads out of "+a.Name+": whoever has come in is refused the next time.",
 				"Fit a reader on the way out, or choose a time for the area.")
 		case len(unseen) > 0 && minds:
-			note("area-left-unseen", Risky, "People leave "+a.Name+" unseen by the exit request of "+strings.Join(unseen, ", ")+", and are refused when they come back.",
+			note("area-left-unseen", Risky, "People leave "+a.Name+" unseen by the exit request of "+strings.Join(unseen,
+				", ")+", and are refused when they come back.",
 				"Let them leave by a reader, only note it, or choose a time for the area.")
 		}
 		if a.Mode != site.PassbackOff && a.Timed == 0 && a.Forget == "" {
-			note("area-never-forgotten", Risky, "Nothing ever forgets who is in "+a.Name+": one mistake lasts until somebody mends it.", "Choose an hour at which places are forgotten, such as 04:00.")
+			note("area-never-forgotten", Risky,
+				"Nothing ever forgets who is in "+a.Name+": one mistake lasts until somebody mends it.",
+				"Choose an hour at which places are forgotten, such as 04:00.")
 		}
 	}
 }

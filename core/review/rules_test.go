@@ -32,26 +32,40 @@ func ruled() *site.Config {
 	c.Plans = append(c.Plans, site.Plan{ID: 70, Name: "Cards", Pattern: hours.Pattern{Default: hours.Card}})
 	c.Levels[0].Entries = append(c.Levels[0].Entries, site.At(12, 6))
 	c.Levels[0].Approves, c.Levels[0].Toggles = true, true
-	c.People = append(c.People, &site.Person{ID: 13, Name: "Ben", Credentials: []site.Credential{site.NewCard("26-bit", 0, 2)}, Levels: []site.Grant{{LevelID: 10}}})
+	c.People = append(c.People, &site.Person{
+		ID: 13, Name: "Ben", Credentials: []site.Credential{site.NewCard("26-bit", 0, 2)},
+		Levels: []site.Grant{{LevelID: 10}},
+	})
 	c.Groups = []site.Group{{ID: 20, Name: "Keepers", PersonIDs: []site.ID{11, 13}}}
 	pair := site.Combination{Total: 2, Parts: []site.Part{{GroupID: 20, Count: 2}}}
-	c.Proofs = []site.Proofs{{ID: 21, Name: "Two", Kind: site.Combined, DoorIDs: []site.ID{8}, ScheduleID: 6, Window: 20, Combinations: []site.Combination{pair}}}
+	c.Proofs = []site.Proofs{
+		{ID: 21, Name: "Two", Kind: site.Combined, DoorIDs: []site.ID{8}, ScheduleID: 6, Window: 20,
+			Combinations: []site.Combination{pair}},
+	}
 	c.Interlocks = []site.Interlock{{ID: 22, Name: "Lock", DoorIDs: []site.ID{8, 12}}}
 	c.Areas = []site.Area{{ID: 23, Name: "Room", Mode: site.PassbackRefuse, Forget: "04:00"}}
 	c.Doors[1].InsideAreaID = 23
 	toggle := site.UsualToggle()
 	c.Doors[1].Toggle = &toggle
 	c.Levels[0].Overrides, c.Levels[0].LocksDown = true, true
-	c.Screenings = []site.Screening{{ID: 24, Name: "Desk", PersonIDs: []site.ID{13}, LevelID: 10, PassIDs: []site.ID{8}, Lasts: site.LastsMidnight}}
-	c.Emergencies = []site.Emergency{{ID: 25, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Overrides: true, Reads: 3}}
+	c.Screenings = []site.Screening{
+		{ID: 24, Name: "Desk", PersonIDs: []site.ID{13}, LevelID: 10, PassIDs: []site.ID{8}, Lasts: site.LastsMidnight},
+	}
+	c.Emergencies = []site.Emergency{
+		{ID: 25, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.Everything}}, Overrides: true,
+			Reads: 3},
+	}
 	c.Levels[0].Disarms = true
-	c.Outputs = []site.Output{{ID: 28, Name: "Bell", ControllerID: c.Doors[1].ControllerID, At: point.At(point.Output, 5), When: site.ByHand}}
+	c.Outputs = []site.Output{
+		{ID: 28, Name: "Bell", ControllerID: c.Doors[1].ControllerID, At: point.At(point.Output, 5), When: site.ByHand},
+	}
 	watched := site.UsualAlarmArea(12)
 	watched.ID, watched.Name, watched.Reads, watched.AlarmIDs = 27, "Store", 0, []site.ID{28}
 	c.AlarmAreas = []site.AlarmArea{watched}
 	here := site.Target{Kind: site.AtDoor, ID: 12}
 	c.Reactions = []site.Reaction{{
-		ID: 26, Name: "Siren", When: site.WhenForced, At: []site.Target{here}, ScheduleID: 6, Do: site.DoHold, To: []site.Target{here}, Mode: "barred", Seconds: 60,
+		ID: 26, Name: "Siren", When: site.WhenForced, At: []site.Target{here}, ScheduleID: 6, Do: site.DoHold,
+		To: []site.Target{here}, Mode: "barred", Seconds: 60,
 	}}
 	return c
 }
@@ -84,7 +98,9 @@ func TestRuleFindings(t *testing.T) {
 			for d := range early {
 				early[d], late[d] = []hours.Period{{Start: 60, End: 120}}, []hours.Period{{Start: 180, End: 240}}
 			}
-			c.Schedules = append(c.Schedules, site.Schedule{ID: 30, Name: "Early", Week: early}, site.Schedule{ID: 31, Name: "Late", Week: late})
+			c.Schedules = append(c.Schedules, site.Schedule{ID: 30, Name: "Early", Week: early}, site.Schedule{
+				ID: 31, Name: "Late", Week: late,
+			})
 			c.Levels[0].Entries[0].ScheduleID = 30
 			c.Levels = append(c.Levels, site.Level{ID: 32, Name: "Late", Entries: []site.Entry{site.At(8, 31)}})
 			c.People[1].Levels[0].LevelID = 32

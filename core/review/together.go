@@ -14,7 +14,8 @@ import (
 func (d *desk) nobodyPresent(x *site.Proofs, note func(code string, s Severity, words, mend string)) {
 	t := d.c.Entrants(d.eff, x)
 	schedule := d.times.Schedules[x.ScheduleID]
-	possible := slices.ContainsFunc(x.Combinations, func(m site.Combination) bool { return proofs.Possible(&m, len(t.People), t.In) })
+	possible := slices.ContainsFunc(x.Combinations,
+		func(m site.Combination) bool { return proofs.Possible(&m, len(t.People), t.In) })
 	if schedule == nil || !possible {
 		return // another finding
 	}
@@ -23,12 +24,15 @@ func (d *desk) nobodyPresent(x *site.Proofs, note func(code string, s Severity, 
 			return
 		}
 	}
-	note("nobody-present", Wrong, fmt.Sprintf("%s could be filled, and at no hour: those who are wanted together come in at %s at different times, or while the rule is not in force.",
-		x.Name, d.doorsOf(x.DoorIDs)), "Widen the hours of one of the groups, or those of the rule.")
+	note("nobody-present", Wrong,
+		fmt.Sprintf("%s could be filled, and at no hour: those who are wanted together come in at %s at different times, or while the rule is not in force.",
+			x.Name, d.doorsOf(x.DoorIDs)), "Widen the hours of one of the groups, or those of the rule.")
 }
 
 // presentAt reports whether a combination can be filled at a door at some time within four weeks.
-func (d *desk) presentAt(x *site.Proofs, t *site.Entrants, door site.ID, line *hours.Timeline, schedule *hours.Schedule) bool {
+func (d *desk) presentAt(
+	x *site.Proofs, t *site.Entrants, door site.ID, line *hours.Timeline, schedule *hours.Schedule,
+) bool {
 	leads := map[site.ID][]*hours.Schedule{} // by level
 	places := site.NewPlaces(d.eff)
 	for i := range d.eff.Levels {
@@ -75,7 +79,8 @@ func among(x *site.Proofs, t *site.Entrants, open map[site.ID]bool) bool {
 		}
 	}
 	in := func(k int, group site.ID) bool { return t.In(there[k], group) }
-	return slices.ContainsFunc(x.Combinations, func(m site.Combination) bool { return proofs.Possible(&m, len(there), in) })
+	return slices.ContainsFunc(x.Combinations,
+		func(m site.Combination) bool { return proofs.Possible(&m, len(there), in) })
 }
 
 // limits finds areas that hold fewer people than a department whose members come in there.
@@ -120,8 +125,9 @@ func (d *desk) screenings() {
 			continue
 		}
 		for _, words := range d.c.CheckScreening(x) {
-			d.add(Finding{Code: "screening-wanting", Severity: Risky, Kind: "screening", ID: x.ID, Name: x.Name, Words: x.Name + ": " + words,
-				Mend: "Choose another door, or let the limited level lead there."})
+			d.add(Finding{Code: "screening-wanting", Severity: Risky, Kind: "screening", ID: x.ID, Name: x.Name,
+				Words: x.Name + ": " + words,
+				Mend:  "Choose another door, or let the limited level lead there."})
 		}
 		if !slices.ContainsFunc(d.c.People, x.Has) {
 			d.add(Finding{Code: "screening-nobody", Severity: Untidy, Kind: "screening", ID: x.ID, Name: x.Name,
@@ -144,7 +150,8 @@ func (d *desk) emergencies() {
 		doors := places.EmergencyDoors(x)
 		may := func(has func(site.Authorities) bool) bool {
 			return slices.ContainsFunc(d.eff.Levels, func(l site.Level) bool {
-				return has(l.Authorities) && slices.ContainsFunc(places.Entries(&l), func(e site.Covered) bool { return slices.Contains(doors, e.DoorID) })
+				return has(l.Authorities) &&
+					slices.ContainsFunc(places.Entries(&l), func(e site.Covered) bool { return slices.Contains(doors, e.DoorID) })
 			})
 		}
 		switch {
@@ -152,14 +159,17 @@ func (d *desk) emergencies() {
 			note("emergency-nowhere", Wrong, x.Name+" is for no door.", "Choose its doors, or remove it.")
 			continue
 		case x.Overrides && !may(func(a site.Authorities) bool { return a.Overrides }):
-			note("nobody-overrides", Risky, "No level that leads to the doors of "+x.Name+" overrides it, so nobody comes in.", "Let a level override lockdown, or say that nobody does.")
+			note("nobody-overrides", Risky, "No level that leads to the doors of "+x.Name+" overrides it, so nobody comes in.",
+				"Let a level override lockdown, or say that nobody does.")
 		}
 		if x.Reads > 0 && !may(func(a site.Authorities) bool { return a.LocksDown }) {
-			note("nobody-locks-down", Risky, "No level that leads to the doors of "+x.Name+" starts lockdowns, so no card does.", "Let a level start and end lockdowns, or say that no card does.")
+			note("nobody-locks-down", Risky, "No level that leads to the doors of "+x.Name+" starts lockdowns, so no card does.",
+				"Let a level start and end lockdowns, or say that no card does.")
 		}
 		for _, id := range doors {
 			if door := d.c.Door(id); x.Reads > 0 && door.Toggle != nil && !door.Toggle.Off && door.Toggle.Reads == x.Reads {
-				note("reads-alike", Risky, fmt.Sprintf("%d reads at %s both toggle it and start %s.", x.Reads, door.Name, x.Name), "Choose another number of reads for one of them.")
+				note("reads-alike", Risky, fmt.Sprintf("%d reads at %s both toggle it and start %s.", x.Reads, door.Name, x.Name),
+					"Choose another number of reads for one of them.")
 			}
 		}
 	}

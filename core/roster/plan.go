@@ -30,8 +30,9 @@ func NewDepartment(n int) site.ID { return -site.ID(n) - 1 }
 // Departments that there are not are named in missing; planned people have NewDepartment in their place.
 func Plan(c *site.Config, rows []Row) (planned []Planned, missing []string) {
 	b := &book{
-		config: c, byNumber: map[string]*site.Person{}, byName: map[string][]*site.Person{}, byCard: map[string]*site.Person{},
-		departments: map[string]site.ID{}, levels: map[string]site.ID{}, mine: map[*site.Person]bool{},
+		config: c, byNumber: map[string]*site.Person{}, byName: map[string][]*site.Person{},
+		byCard: map[string]*site.Person{}, departments: map[string]site.ID{}, levels: map[string]site.ID{},
+		mine: map[*site.Person]bool{},
 	}
 	for _, p := range c.People {
 		b.note(p)
@@ -97,7 +98,8 @@ func (b *book) plan(row Row) Planned {
 	if was != nil {
 		copied := *was
 		p = &copied
-		p.DepartmentIDs, p.Credentials, p.Levels = slices.Clone(p.DepartmentIDs), slices.Clone(p.Credentials), slices.Clone(p.Levels)
+		p.DepartmentIDs, p.Credentials, p.Levels = slices.Clone(p.DepartmentIDs), slices.Clone(p.Credentials),
+			slices.Clone(p.Levels)
 	}
 	r.fill(p, held)
 	r.check(p)
@@ -250,7 +252,9 @@ func (r *reading) fill(p *site.Person, held []site.Credential) {
 
 func (r *reading) fillCards(p *site.Person, held []site.Credential) {
 	for _, c := range held {
-		if other := r.byCard[cardKey(c)]; other != nil && (other.ID != p.ID || p.ID == 0 && !slices.ContainsFunc(p.Credentials, func(x site.Credential) bool { return cardKey(x) == cardKey(c) })) {
+		if other := r.byCard[cardKey(c)]; other != nil &&
+			(other.ID != p.ID || p.ID == 0 &&
+				!slices.ContainsFunc(p.Credentials, func(x site.Credential) bool { return cardKey(x) == cardKey(c) })) {
 			r.wrong(Cards, "%s already belongs to %s", c.Words(), other.Name)
 			continue
 		}
@@ -370,8 +374,8 @@ func Export(c *site.Config, people []*site.Person, name func(site.ID) string) []
 			levels = append(levels, s)
 		}
 		out = append(out, []string{
-			p.Number, p.Name, strings.Join(departments, " | "), strings.Join(held, " | "), strings.Join(levels, " | "), p.From, p.Until,
-			p.Phone, p.Email, p.Note,
+			p.Number, p.Name, strings.Join(departments, " | "), strings.Join(held, " | "), strings.Join(levels, " | "), p.From,
+			p.Until, p.Phone, p.Email, p.Note,
 		})
 	}
 	return out

@@ -1,6 +1,7 @@
 // Package roster brings lists of people from elsewhere into a configuration: which rows are new, which change somebody,
 // which say what is known already, and what is wrong with the rest. An empty cell leaves what it would fill as it is,
-// and nothing is ever taken away, so that the same list a second time changes nothing. Plan in plan.go is where to begin.
+// and nothing is ever taken away, so that the same list a second time changes nothing. Plan in plan.go is where to
+// begin.
 package roster
 
 import (
@@ -31,14 +32,16 @@ const (
 )
 
 // Fields lists what a column can hold, in the order of an export.
-var Fields = []Field{Number, Name, FirstName, LastName, Department, Cards, Facility, Format, Levels, From, Until, Phone, Email, Note}
+var Fields = []Field{Number, Name, FirstName, LastName, Department, Cards, Facility, Format, Levels, From, Until, Phone,
+	Email, Note}
 
 // headings are what columns are called that hold a field, in small letters.
 var headings = map[Field][]string{
-	Name:       {"name", "full name", "person", "holder", "cardholder"},
-	FirstName:  {"first name", "firstname", "given name", "forename"},
-	LastName:   {"last name", "lastname", "surname", "family name"},
-	Number:     {"number", "personnel number", "employee number", "employee id", "staff no", "staff number", "id", "no", "no."},
+	Name:      {"name", "full name", "person", "holder", "cardholder"},
+	FirstName: {"first name", "firstname", "given name", "forename"},
+	LastName:  {"last name", "lastname", "surname", "family name"},
+	Number: {"number", "personnel number", "employee number", "employee id", "staff no", "staff number", "id", "no",
+		"no."},
 	Department: {"department", "departments", "dept", "team", "group"},
 	Cards:      {"cards", "card", "card number", "cardnumber", "badge", "badge number", "fob"},
 	Facility:   {"facility code", "facility", "site code"},

@@ -73,7 +73,8 @@ func TestPlan(t *testing.T) {
 // Somebody in two rows is one person; the same card for two people is wrong in the second row.
 func TestRowsOfOnePerson(t *testing.T) {
 	got, missing := Plan(museum(), []Row{
-		row(2, "name", "Ada Reed", "number", "7", "department", "Quay"), row(3, "number", "7", "cards", "42-70", "department", "quay"), row(4, "name", "Ben Holt", "cards", "42-70"),
+		row(2, "name", "Ada Reed", "number", "7", "department", "Quay"),
+		row(3, "number", "7", "cards", "42-70", "department", "quay"), row(4, "name", "Ben Holt", "cards", "42-70"),
 	})
 	assert.Equal(t, []Fate{New, Changed, Wrong}, []Fate{got[0].Fate, got[1].Fate, got[2].Fate})
 	assert.Same(t, got[0].Person, got[1].Person)
@@ -90,9 +91,12 @@ func TestTheSameListAgain(t *testing.T) {
 		pick := func(name string, of ...string) string { return rapid.SampledFrom(append(of, "")).Draw(t, name) }
 		var rows []Row
 		for i := range rapid.IntRange(1, 6).Draw(t, "rows") {
-			rows = append(rows, row(i+2, "number", pick("number", "201", "7", "8"), "name", pick("name", "Ada Reed", "Ines Marrow", "Cy Marsh"),
-				"department", pick("department", "Registrars", "Quay | Registrars"), "cards", pick("cards", "42-7", "42-70 | 42-71 lost", "plate MPM 4"),
-				"levels", pick("levels", "Staff", "Staff | Contractors until 2026-12-18"), "until", pick("until", "2026-12-31"), "phone", pick("phone", "+1 902")))
+			rows = append(rows,
+				row(i+2, "number", pick("number", "201", "7", "8"), "name", pick("name", "Ada Reed", "Ines Marrow", "Cy Marsh"),
+					"department", pick("department", "Registrars", "Quay | Registrars"), "cards",
+					pick("cards", "42-7", "42-70 | 42-71 lost", "plate MPM 4"),
+					"levels", pick("levels", "Staff", "Staff | Contractors until 2026-12-18"), "until", pick("until", "2026-12-31"),
+					"phone", pick("phone", "+1 902")))
 		}
 		planned, missing := Plan(c, rows)
 		for i, name := range missing {
@@ -150,6 +154,7 @@ func TestTheSameListAgain(t *testing.T) {
 func first(p []Planned, _ []string) []Planned { return p }
 
 func TestGuess(t *testing.T) {
-	assert.Equal(t, []Field{Number, Name, Department, Cards, Until, "", Email}, Guess([]string{"Employee ID", "Full name", "Team", "Badge_number", "expires", "shoe size", "E-Mail"}))
+	assert.Equal(t, []Field{Number, Name, Department, Cards, Until, "", Email},
+		Guess([]string{"Employee ID", "Full name", "Team", "Badge_number", "expires", "shoe size", "E-Mail"}))
 	assert.Equal(t, []Field{Name, ""}, Guess([]string{"Name", "name"}))
 }

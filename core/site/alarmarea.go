@@ -73,11 +73,14 @@ func (a AlarmArea) Check() Faults {
 	if a.Reads != 0 {
 		fs.within("AlarmArea.reads", "reads", a.Reads)
 	}
-	fs.add(a.Reads != 0 && len(a.DoorIDs) == 0, "reads", "it has no door whose reader could count them; add one, or let no card arm it")
+	fs.add(a.Reads != 0 && len(a.DoorIDs) == 0, "reads",
+		"it has no door whose reader could count them; add one, or let no card arm it")
 	fs.add(a.Single && a.Reads == 0, "single", "say how many reads of a card arm it first")
-	fs.add(a.KeyID != 0 && !oneOf(a.KeyWorks, KeyHolds, KeyTurns, KeyArms), "keyWorks", "say whether it holds, turns or arms")
+	fs.add(a.KeyID != 0 && !oneOf(a.KeyWorks, KeyHolds, KeyTurns, KeyArms), "keyWorks",
+		"say whether it holds, turns or arms")
 	fs.add(a.KeyID == 0 && a.KeyWorks != "", "keyId", "choose the input that arms it")
-	fs.add(a.KeyID != 0 && seen[a.KeyID], "keyId", "the input that arms it cannot be one that raises its alarm; choose another")
+	fs.add(a.KeyID != 0 && seen[a.KeyID], "keyId",
+		"the input that arms it cannot be one that raises its alarm; choose another")
 	fs.within("AlarmArea.exitDelay", "exitDelay", a.ExitDelay)
 	fs.within("AlarmArea.entryDelay", "entryDelay", a.EntryDelay)
 	fs.within("AlarmArea.sounds", "sounds", a.Sounds)
@@ -157,8 +160,8 @@ func (c *Config) Input(id ID) *Input {
 	return nil
 }
 
-// CheckAlarmArea says what is wrong with an alarm area among the rest of a configuration: all that it works with hangs on
-// one controller, which so keeps it with the server down, and belongs to no other.
+// CheckAlarmArea says what is wrong with an alarm area among the rest of a configuration: all that it works with hangs
+// on one controller, which so keeps it with the server down, and belongs to no other.
 func (c *Config) CheckAlarmArea(a *AlarmArea) Faults {
 	var fs Faults
 	home := c.AlarmController(a)
@@ -167,7 +170,8 @@ func (c *Config) CheckAlarmArea(a *AlarmArea) Faults {
 		name = x.Name
 	}
 	elsewhere := func(controller ID, field, what string) {
-		fs.add(controller != home, field, "%s is not at %s, which keeps the area; choose one of there, or make two areas", what, name)
+		fs.add(controller != home, field, "%s is not at %s, which keeps the area; choose one of there, or make two areas",
+			what, name)
 	}
 	for i, id := range a.DoorIDs {
 		field, d := fmt.Sprintf("doorIds[%d]", i), c.Door(id)

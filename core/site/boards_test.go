@@ -27,10 +27,14 @@ func TestModelsHaveTheirPorts(t *testing.T) {
 }
 
 func TestExpanders(t *testing.T) {
-	c := Controller{Name: "Riser", Zone: "UTC", Model: "Stand-in 1", Ports: 1, Expanders: []Expander{{1, OutputExpander, ""}, {3, InputExpander, "north"}}}
+	c := Controller{
+		Name: "Riser", Zone: "UTC", Model: "Stand-in 1", Ports: 1,
+		Expanders: []Expander{{1, OutputExpander, ""}, {3, InputExpander, "north"}},
+	}
 	assert.Empty(t, c.Check())
 	assert.Equal(t, 2, c.FreeAddress())
-	assert.True(t, c.Has(point.Address{Board: 1, Kind: point.Output, Number: 16}), "a relay expander has 16 outputs (common practice)")
+	assert.True(t, c.Has(point.Address{Board: 1, Kind: point.Output, Number: 16}),
+		"a relay expander has 16 outputs (common practice)")
 	assert.False(t, c.Has(point.Address{Board: 1, Kind: point.Output, Number: 17}))
 	assert.False(t, c.Has(point.Address{Board: 3, Kind: point.Output, Number: 1}))
 	assert.Len(t, c.Terminals(), 2+4+2+16+16)

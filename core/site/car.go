@@ -153,12 +153,15 @@ func (c *Car) check(fs *Faults) {
 	fs.add(len(c.Stops) < 2, "car.stops", "an elevator serves at least two floors")
 	fs.add(len(c.Stops) > MostStops, "car.stops", "%d floors: %d expanders of %d relays are at most %d",
 		len(c.Stops), MostBoards, RelaysOfBoard, MostStops)
-	fs.add(!oneOf(c.Fire, FireDrops, FireReleases), "car.fire", "%q is nothing that floor relays do; write drop or release", c.Fire)
+	fs.add(!oneOf(c.Fire, FireDrops, FireReleases), "car.fire",
+		"%q is nothing that floor relays do; write drop or release", c.Fire)
 	fs.boards("car.boards", c.Boards)
 	fs.boards("car.buttons", c.Buttons)
 	fs.add(len(c.Boards)*RelaysOfBoard < len(c.Stops) && len(c.Stops) <= MostStops, "car.boards",
-		"%d floors want %d expanders of %d relays; it has %d", len(c.Stops), (len(c.Stops)+RelaysOfBoard-1)/RelaysOfBoard, RelaysOfBoard, len(c.Boards))
-	fs.add(c.Wired() && len(c.Buttons) < len(c.Boards), "car.buttons", "its buttons want as many expanders as its relays, %d", len(c.Boards))
+		"%d floors want %d expanders of %d relays; it has %d", len(c.Stops), (len(c.Stops)+RelaysOfBoard-1)/RelaysOfBoard,
+		RelaysOfBoard, len(c.Boards))
+	fs.add(c.Wired() && len(c.Buttons) < len(c.Boards), "car.buttons",
+		"its buttons want as many expanders as its relays, %d", len(c.Boards))
 	relays, floors := map[int]int{}, map[ID]bool{}
 	for i, s := range c.Stops {
 		at := fmt.Sprintf("car.stops[%d].", i)
@@ -184,7 +187,8 @@ func (fs *Faults) boards(path string, list []int) {
 	fs.add(len(list) > MostBoards, path, "at most %d expanders", MostBoards)
 	for i, b := range list {
 		fs.add(slices.Contains(list[:i], b), path, "expander %d is listed twice", b)
-		fs.add(b < 1 || b > MaxExpanderAddress, path, "%d is outside 1 to %d, the addresses of the bus", b, MaxExpanderAddress)
+		fs.add(b < 1 || b > MaxExpanderAddress, path, "%d is outside 1 to %d, the addresses of the bus", b,
+			MaxExpanderAddress)
 	}
 }
 
@@ -301,8 +305,8 @@ func (c *Config) FreeBoards(x *Controller, kind ExpanderKind, but ID) (out []int
 	return out
 }
 
-// CheckCar says what is wrong with an elevator among the rest of a configuration: floors of another site, expanders that
-// are not there, of another kind, or used by others.
+// CheckCar says what is wrong with an elevator among the rest of a configuration: floors of another site, expanders
+// that are not there, of another kind, or used by others.
 func (c *Config) CheckCar(d *Door) Faults {
 	var fs Faults
 	if d.Car == nil {
@@ -313,7 +317,8 @@ func (c *Config) CheckCar(d *Door) Faults {
 	for i, s := range d.Car.Stops {
 		k := slices.IndexFunc(c.Floors, func(f Floor) bool { return f.ID == s.FloorID })
 		if k >= 0 && here.ID != 0 {
-			fs.add(c.Floors[k].SiteID != here.ID, fmt.Sprintf("car.stops[%d].floorId", i), "%s is a floor of another site", c.Floors[k].Name)
+			fs.add(c.Floors[k].SiteID != here.ID, fmt.Sprintf("car.stops[%d].floorId", i), "%s is a floor of another site",
+				c.Floors[k].Name)
 		}
 	}
 	if x != nil {
@@ -325,7 +330,8 @@ func (c *Config) CheckCar(d *Door) Faults {
 		}
 		low, high := c.floor(d.Car.Stops[i-1].FloorID), c.floor(d.Car.Stops[i].FloorID)
 		if low != nil && high != nil {
-			fs.add(low.Level > high.Level, fmt.Sprintf("car.stops[%d].floorId", i), "%s is below %s; list the lowest floor first", high.Name, low.Name)
+			fs.add(low.Level > high.Level, fmt.Sprintf("car.stops[%d].floorId", i),
+				"%s is below %s; list the lowest floor first", high.Name, low.Name)
 		}
 	}
 	if x == nil {
@@ -342,11 +348,13 @@ func (c *Config) CheckCar(d *Door) Faults {
 				fs.add(true, set.path, "%s has no expander %d; add one with 16 %s first", x.Name, b, set.kind)
 				continue
 			}
-			fs.add(x.Expanders[i].Kind != set.kind, set.path, "expander %d of %s has no %s; choose one that has", b, x.Name, set.kind)
+			fs.add(x.Expanders[i].Kind != set.kind, set.path, "expander %d of %s has no %s; choose one that has", b, x.Name,
+				set.kind)
 			for j := range c.Doors {
 				o := &c.Doors[j]
 				if o.ID != d.ID && o.ControllerID == d.ControllerID && o.Car != nil {
-					fs.add(slices.Contains(o.Car.Boards, b) || slices.Contains(o.Car.Buttons, b), set.path, "expander %d is that of %s; choose another", b, o.Name)
+					fs.add(slices.Contains(o.Car.Boards, b) || slices.Contains(o.Car.Buttons, b), set.path,
+						"expander %d is that of %s; choose another", b, o.Name)
 				}
 			}
 		}
@@ -365,7 +373,8 @@ func (c *Config) checkRelays(d *Door, x *Controller, fs *Faults) {
 	for i, s := range d.Car.Stops {
 		at, ok := d.Car.Relay(s.Relay)
 		if u, taken := used[at]; ok && taken {
-			fs.add(true, fmt.Sprintf("car.stops[%d].relay", i), "%s is the %s of %s already; choose another expander, or take that off first", at, u.Words(), u.Name)
+			fs.add(true, fmt.Sprintf("car.stops[%d].relay", i),
+				"%s is the %s of %s already; choose another expander, or take that off first", at, u.Words(), u.Name)
 		}
 	}
 }
@@ -390,7 +399,8 @@ func (r *Ride) Equal(o *Ride) bool {
 	if r == nil || o == nil {
 		return r == o
 	}
-	return r.AllFloors == o.AllFloors && r.AllCars == o.AllCars && slices.Equal(r.FloorIDs, o.FloorIDs) && slices.Equal(r.CarIDs, o.CarIDs)
+	return r.AllFloors == o.AllFloors && r.AllCars == o.AllCars && slices.Equal(r.FloorIDs, o.FloorIDs) &&
+		slices.Equal(r.CarIDs, o.CarIDs)
 }
 
 // takes reports whether a ride means a stop of a car.

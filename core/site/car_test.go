@@ -21,7 +21,8 @@ func floorsFrom(n int) (out []ID) {
 func TestRelays(t *testing.T) {
 	require.Equal(t, 128, MostStops)
 	rapid.Check(t, func(t *rapid.T) {
-		boards := rapid.SliceOfNDistinct(rapid.IntRange(1, MaxExpanderAddress), 1, MostBoards, rapid.ID[int]).Draw(t, "boards")
+		boards := rapid.SliceOfNDistinct(rapid.IntRange(1, MaxExpanderAddress), 1, MostBoards, rapid.ID[int]).Draw(t,
+			"boards")
 		c := UsualCar(floorsFrom(rapid.IntRange(2, len(boards)*RelaysOfBoard).Draw(t, "floors")), boards)
 		seen := map[point.Address]bool{}
 		for _, s := range c.Stops {
@@ -78,7 +79,8 @@ func TestCarChecks(t *testing.T) {
 // tower is a site of five floors with two elevators; the second carries goods and serves the lower three.
 func tower() *Config {
 	c := &Config{Sites: []Site{{ID: 1, Name: "Tower"}}, Controllers: []Controller{{ID: 2, SiteID: 1, Ports: 4,
-		Expanders: []Expander{{Address: 1, Kind: OutputExpander}, {Address: 2, Kind: OutputExpander}, {Address: 3, Kind: InputExpander}}}}}
+		Expanders: []Expander{{Address: 1, Kind: OutputExpander}, {Address: 2, Kind: OutputExpander},
+			{Address: 3, Kind: InputExpander}}}}}
 	for i := range 5 {
 		c.Floors = append(c.Floors, Floor{ID: ID(100 + i), SiteID: 1, Level: i, Name: string(rune('a' + i))})
 	}
@@ -121,7 +123,9 @@ func TestRides(t *testing.T) {
 			Entry{Ride: &Ride{CarIDs: []ID{11}, FloorIDs: []ID{104}}}, []Covered{{DoorID: 11, Side: SideNone}},
 		},
 		"a floor is its doors, and the stops there": {
-			Entry{Target: Target{Kind: AtFloor, ID: 101}}, []Covered{{DoorID: 12}, {DoorID: 10, Stops: stops(1)}, {DoorID: 11, Stops: stops(1)}},
+			Entry{Target: Target{Kind: AtFloor, ID: 101}}, []Covered{
+				{DoorID: 12}, {DoorID: 10, Stops: stops(1)}, {DoorID: 11, Stops: stops(1)},
+			},
 		},
 		"a car by its name is all its floors": {Entry{Target: Target{Kind: AtDoor, ID: 11}}, []Covered{{DoorID: 11, Stops: stops(0, 1, 2)}}},
 		"everything": {
@@ -227,7 +231,8 @@ func TestOneLook(t *testing.T) {
 	assert.Empty(t, c.Rewirings([]Lit{{Relay: 1}}))
 	assert.Equal(t, "1 of 4 seen right, 1 lit another floor, 1 lit none: look at the wire and the lamp.",
 		c.TestWords([]Lit{{Relay: 1, FloorID: 100}, {Relay: 2, FloorID: 103}, {Relay: 3}}))
-	assert.Equal(t, []int{4, 3, 2, 1}, c.Rewirings([]Lit{{Relay: 1, FloorID: 103}, {Relay: 2, FloorID: 102}})[0].Relays, "from the wrong end")
+	assert.Equal(t, []int{4, 3, 2, 1}, c.Rewirings([]Lit{{Relay: 1, FloorID: 103}, {Relay: 2, FloorID: 102}})[0].Relays,
+		"from the wrong end")
 }
 
 // An elevator is made by answering: relays upward by themselves, expanders added where they lack.
@@ -235,10 +240,14 @@ func TestMakeElevator(t *testing.T) {
 	c := tower()
 	c.Plans = []Plan{{ID: 50, Name: "Card at all hours"}}
 	c.Controllers[0].Name, c.Controllers[0].Zone = "Riser", "America/Halifax"
-	ask := NewElevator{Name: "Back elevator", ControllerID: 2, Floors: []NewFloor{{Name: "Garage", Level: -1}, {FloorID: 100}, {FloorID: 103}}}
+	ask := NewElevator{
+		Name: "Back elevator", ControllerID: 2, Floors: []NewFloor{{Name: "Garage", Level: -1}, {FloorID: 100},
+			{FloorID: 103}},
+	}
 	m, fs := c.MakeElevator(&ask)
 	require.Empty(t, fs)
-	assert.Equal(t, "3 floors, Garage to d, by relays 1 to 3 on expander 4 of Riser; 1 floor is new; expander 4 added: set the address at the expander itself.", m.Words)
+	assert.Equal(t,
+		"3 floors, Garage to d, by relays 1 to 3 on expander 4 of Riser; 1 floor is new; expander 4 added: set the address at the expander itself.", m.Words)
 	m.Floors[0].ID = 900
 	m.Stops()
 	assert.Equal(t, []Stop{{FloorID: 900, Relay: 1}, {FloorID: 100, Relay: 2}, {FloorID: 103, Relay: 3}}, m.Door.Car.Stops)

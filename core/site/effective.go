@@ -92,7 +92,8 @@ func (p *Person) sameAs(o *Person) bool {
 	return p.Name == o.Name && p.Suspended == o.Suspended && p.Dates == o.Dates && p.AlwaysPIN == o.AlwaysPIN &&
 		p.PINInstead == o.PINInstead && p.ExtendedTime == o.ExtendedTime && p.Record == o.Record && p.PIN == o.PIN &&
 		p.Duress == o.Duress && p.PINLength == o.PINLength && slices.Equal(p.DepartmentIDs, o.DepartmentIDs) &&
-		slices.Equal(p.Levels, o.Levels) && slices.Equal(p.Credentials, o.Credentials) && slices.Equal(p.screened, o.screened) && p.refused == o.refused && p.only == o.only
+		slices.Equal(p.Levels, o.Levels) && slices.Equal(p.Credentials, o.Credentials) &&
+		slices.Equal(p.screened, o.screened) && p.refused == o.refused && p.only == o.only
 }
 
 // holder works out what people hold.
@@ -248,7 +249,8 @@ func (h *holder) effective(p *Person) *Person {
 		}
 	}
 	list = once(list)
-	if len(out.screened) == 0 && slices.Equal(list, p.Levels) && out.AlwaysPIN == p.AlwaysPIN && out.ExtendedTime == p.ExtendedTime {
+	if len(out.screened) == 0 && slices.Equal(list, p.Levels) && out.AlwaysPIN == p.AlwaysPIN &&
+		out.ExtendedTime == p.ExtendedTime {
 		return p
 	}
 	out.Levels = list
@@ -275,8 +277,12 @@ func (h *holder) append(list, grants []Grant) []Grant {
 func once(list []Grant) []Grant {
 	out := list[:0]
 	for i, g := range list {
-		twice := slices.ContainsFunc(list[:i], func(o Grant) bool { return o.LevelID == g.LevelID && (o.Dates == g.Dates || o.Dates == Dates{}) }) ||
-			slices.ContainsFunc(list[i+1:], func(o Grant) bool { return o.LevelID == g.LevelID && o.Dates == Dates{} && g.Dates != Dates{} })
+		twice := slices.ContainsFunc(list[:i],
+			func(o Grant) bool { return o.LevelID == g.LevelID && (o.Dates == g.Dates || o.Dates == Dates{}) }) ||
+			slices.ContainsFunc(list[i+1:], func(o Grant) bool {
+				return o.LevelID == g.LevelID && o.Dates == Dates{} &&
+					g.Dates != Dates{}
+			})
 		if !twice {
 			out = append(out, g)
 		}

@@ -54,7 +54,9 @@ func TestEffective(t *testing.T) {
 // The number of a level of its own tells the place and the schedule, there and back.
 func TestOwnLevel(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		target := Target{Kind: rapid.SampledFrom(TargetKinds).Draw(t, "kind"), ID: ID(rapid.IntRange(1, ownPlace-1).Draw(t, "place"))}
+		target := Target{
+			Kind: rapid.SampledFrom(TargetKinds).Draw(t, "kind"), ID: ID(rapid.IntRange(1, ownPlace-1).Draw(t, "place")),
+		}
 		switch target.Kind {
 		case AtReader:
 			target.Out = rapid.Bool().Draw(t, "out")
@@ -133,7 +135,8 @@ func TestEffectiveKeepsUp(t *testing.T) {
 // A date is all of its day, a moment is itself; the last minute is named. Where the clocks change a bound is the first
 // instant whose wall clock is not before it.
 func TestDates(t *testing.T) {
-	summer := &hours.Zone{Offsets: []hours.Offset{{Seconds: -4 * 3600}, {At: 1_772_949_600_000, Seconds: -3 * 3600}}} // 8 March 2026, 02:00
+	// 8 March 2026, 02:00
+	summer := &hours.Zone{Offsets: []hours.Offset{{Seconds: -4 * 3600}, {At: 1_772_949_600_000, Seconds: -3 * 3600}}}
 	for name, x := range map[string]struct {
 		dates Dates
 		words string
@@ -141,11 +144,13 @@ func TestDates(t *testing.T) {
 	}{
 		"a date is its whole day": {
 			Dates{"2026-11-27", "2026-11-27"}, "from Fri 27 Nov 2026, 00:00 until Fri 27 Nov 2026, 23:59",
-			map[string]bool{"2026-11-26T23:59": false, "2026-11-27T00:00": true, "2026-11-27T23:59": true, "2026-11-28T00:00": false},
+			map[string]bool{"2026-11-26T23:59": false, "2026-11-27T00:00": true, "2026-11-27T23:59": true,
+				"2026-11-28T00:00": false},
 		},
 		"a moment is itself": {
 			Dates{"2026-11-27T09:30", "2026-11-27T17:00"}, "from Fri 27 Nov 2026, 09:30 until Fri 27 Nov 2026, 17:00",
-			map[string]bool{"2026-11-27T09:29": false, "2026-11-27T09:30": true, "2026-11-27T16:59": true, "2026-11-27T17:00": false},
+			map[string]bool{"2026-11-27T09:29": false, "2026-11-27T09:30": true, "2026-11-27T16:59": true,
+				"2026-11-27T17:00": false},
 		},
 		"no end":   {Dates{From: "2026-11-27"}, "from Fri 27 Nov 2026, 00:00", map[string]bool{"2026-11-26T23:59": false, "2029-01-01T00:00": true}},
 		"no dates": {Dates{}, "", map[string]bool{"1999-01-01T00:00": true}},
@@ -180,7 +185,8 @@ func TestExcept(t *testing.T) {
 	assert.NotContains(t, got, Covered{DoorID: 21, ScheduleID: 5})
 }
 
-// A replaced card hands its dates on and is marked; one with dates of its own keeps them; who lacks the old one is let be.
+// A replaced card hands its dates on and is marked; one with dates of its own keeps them; who lacks the old one is let
+// be.
 func TestReplace(t *testing.T) {
 	dated := NewCard("26-bit", 42, 7)
 	dated.Dates = Dates{Until: "2026-12-18"}

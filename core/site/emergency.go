@@ -87,7 +87,9 @@ func (c *Config) CheckInput(i *Input) Faults {
 	if e == nil {
 		return nil // nothing, or the write refuses it
 	}
-	fs.add(i.Use == InputLockdown && e.Does != Lockdown, "emergencyId", "%s is a fire release, and the input starts a lockdown", e.Name)
-	fs.add(i.Use == InputFire && e.Does != FireRelease, "emergencyId", "%s is a lockdown, and the input starts a fire release", e.Name)
+	fs.add(i.Use == InputLockdown && e.Does != Lockdown, "emergencyId",
+		"%s is a fire release, and the input starts a lockdown", e.Name)
+	fs.add(i.Use == InputFire && e.Does != FireRelease, "emergencyId",
+		"%s is a lockdown, and the input starts a fire release", e.Name)
 	return fs
 }

@@ -11,13 +11,18 @@ import (
 
 // described are the types whose fields are described, each with a value that is in order.
 var described = map[string]any{
-	"Settings": DefaultSettings(), "CardFormat": CardFormat{}, "Site": Site{}, "Floor": Floor{}, "Controller": Controller{},
-	"OwnFormat": OwnFormat{}, "Facility": Facility{}, "Expander": Expander{}, "Network": Network{}, "Input": Input{}, "Output": Output{}, "Supply": Supply{}, "Reader": Reader{}, "Door": Door{Port: 1, Hardware: UsualHardware()}, "FirstCard": UsualFirstCard(), "HolidayType": HolidayType{},
+	"Settings": DefaultSettings(), "CardFormat": CardFormat{}, "Site": Site{}, "Floor": Floor{},
+	"Controller": Controller{}, "OwnFormat": OwnFormat{}, "Facility": Facility{}, "Expander": Expander{},
+	"Network": Network{}, "Input": Input{}, "Output": Output{}, "Supply": Supply{}, "Reader": Reader{},
+	"Door": Door{Port: 1, Hardware: UsualHardware()}, "FirstCard": UsualFirstCard(), "HolidayType": HolidayType{},
 	"Holiday": Holiday{}, "Schedule": Schedule{}, "Plan": Plan{}, "DoorSet": DoorSet{}, "DatedChange": DatedChange{},
-	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{}, "Credential": Credential{},
+	"Level": Level{}, "Entry": Entry{}, "Target": Target{}, "Person": Person{}, "Grant": Grant{},
+	"Credential": Credential{},
 	"Department": Department{}, "FreeCard": FreeCard{},
-	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Area": Area{Mode: PassbackOff}, "Group": Group{}, "Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{},
-	"Screening": Screening{Lasts: LastsHours}, "Emergency": Emergency{Does: Lockdown}, "Car": Car{}, "Callout": Callout{}, "Reaction": UsualReaction(0, 1), "AlarmArea": UsualAlarmArea(1), "Watched": Watched{}, "Stop": Stop{}, "Ride": Ride{},
+	"Toggle": UsualToggle(), "Interlock": Interlock{}, "Area": Area{Mode: PassbackOff}, "Group": Group{},
+	"Proofs": Proofs{}, "Combination": Combination{}, "Part": Part{}, "Screening": Screening{Lasts: LastsHours},
+	"Emergency": Emergency{Does: Lockdown}, "Car": Car{}, "Callout": Callout{}, "Reaction": UsualReaction(0, 1),
+	"AlarmArea": UsualAlarmArea(1), "Watched": Watched{}, "Stop": Stop{}, "Ride": Ride{},
 }
 
 // byJSON finds a field of a struct by the name that the API gives it.

@@ -177,7 +177,8 @@ func (s *Settings) checkFormats(fs *Faults) {
 		fs.add(strings.TrimSpace(x.Name) == "", field+"name", "give the code a name")
 		fs.short("Facility.name", field+"name", x.Name)
 		for _, other := range s.Facilities[:i] {
-			fs.add(other.Code == x.Code && other.SiteID == x.SiteID, field+"code", "%d has a name already: %s", x.Code, other.Name)
+			fs.add(other.Code == x.Code && other.SiteID == x.SiteID, field+"code", "%d has a name already: %s", x.Code,
+				other.Name)
 		}
 	}
 }

@@ -22,7 +22,9 @@ func TestHoursChecks(t *testing.T) {
 		return c.Check()
 	}
 	day := func(change func(h *Holiday)) Faults {
-		h := Holiday{Name: "Day", TypeID: 1, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440}
+		h := Holiday{
+			Name: "Day", TypeID: 1, HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440,
+		}
 		change(&h)
 		return h.Check()
 	}
@@ -31,7 +33,10 @@ func TestHoursChecks(t *testing.T) {
 		change(&f)
 		return f.Check()
 	}
-	own := []hours.Segment{{Period: hours.Period{Start: 0, End: 90}, Mode: hours.Free}, {Period: hours.Period{Start: 60, End: 120}, Mode: hours.PIN}}
+	own := []hours.Segment{
+		{Period: hours.Period{Start: 0, End: 90}, Mode: hours.Free},
+		{Period: hours.Period{Start: 60, End: 120}, Mode: hours.PIN},
+	}
 	for i, c := range []struct {
 		got  Faults
 		want string
@@ -70,7 +75,8 @@ func TestHoursChecks(t *testing.T) {
 func TestWindows(t *testing.T) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC)))
 	words := func(c DatedChange) []string {
 		out := []string{}
 		for _, w := range c.Windows(&z) {
@@ -78,7 +84,9 @@ func TestWindows(t *testing.T) {
 		}
 		return out
 	}
-	night := DatedChange{From: "2026-10-31T22:00", Until: "2026-11-01T02:30", Recurs: "FREQ=WEEKLY;COUNT=3", Except: []string{"2026-11-07"}}
+	night := DatedChange{
+		From: "2026-10-31T22:00", Until: "2026-11-01T02:30", Recurs: "FREQ=WEEKLY;COUNT=3", Except: []string{"2026-11-07"},
+	}
 	assert.Equal(
 		t,
 		[]string{"31 Oct 22:00 -03 to 1 Nov 02:30 -04", "14 Nov 22:00 -04 to 15 Nov 02:30 -04"},
@@ -96,7 +104,8 @@ func TestWindows(t *testing.T) {
 func TestWindowsAtClockChanges(t *testing.T) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	for name, c := range map[string]struct {
 		from, until string
 		want        []string
@@ -139,7 +148,8 @@ func TestWindowsAtClockChanges(t *testing.T) {
 func TestUntilAsAMoment(t *testing.T) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	for until, want := range map[string]int{
 		"20261125":         3,
 		"20261124T200000":  2, // it starts at 20:00
@@ -163,7 +173,9 @@ func TestUntilAsAMoment(t *testing.T) {
 
 func TestDoorsOfAChange(t *testing.T) {
 	c := &Config{
-		Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 11, SiteID: 1}, {ID: 20, SiteID: 2}}, Sets: []DoorSet{{ID: 30, DoorIDs: []ID{101, 103}}},
+		Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 11, SiteID: 1}, {ID: 20, SiteID: 2}}, Sets: []DoorSet{
+			{ID: 30, DoorIDs: []ID{101, 103}},
+		},
 		Doors: []Door{{ID: 100, FloorID: 10}, {ID: 101, FloorID: 11}, {ID: 102, FloorID: 11}, {ID: 103, FloorID: 20}},
 	}
 	for want, x := range map[string]DatedChange{
@@ -180,12 +192,15 @@ func TestTimetableBySite(t *testing.T) {
 		plan.Paint(d, hours.Segment{Period: hours.Period{Start: 600, End: 1020}, Mode: hours.Free})
 	}
 	c := &Config{
-		Sites: []Site{{ID: 1}, {ID: 2}}, Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 20, SiteID: 2}}, Plans: []Plan{{ID: 5, Pattern: plan}},
+		Sites: []Site{{ID: 1}, {ID: 2}}, Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 20, SiteID: 2}},
+		Plans: []Plan{{ID: 5, Pattern: plan}},
 		Types: []HolidayType{{ID: 6, Plans: DefaultMode, Schedules: Closed}},
 		Holidays: []Holiday{
 			{ID: 7, TypeID: 6, SiteIDs: []ID{2}, HolidayDates: hours.HolidayDates{Kind: hours.OnDates, Dates: []string{"2026-11-26"}}, End: 1440},
 		},
-		Doors: []Door{{ID: 100, FloorID: 10, PlanID: 5}, {ID: 200, FloorID: 20, PlanID: 5}, {ID: 300, FloorID: 20, PlanID: 99}},
+		Doors: []Door{
+			{ID: 100, FloorID: 10, PlanID: 5}, {ID: 200, FloorID: 20, PlanID: 5}, {ID: 300, FloorID: 20, PlanID: 99},
+		},
 	}
 	z := &hours.Zone{}
 	x := NewTimetable(c, func(ID) *hours.Zone { return z })
@@ -282,7 +297,8 @@ func TestRowsOfAPlan(t *testing.T) {
 	p.Paint([]Row{{TypeID: 9}}, hours.Segment{Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred})
 	assert.Equal(
 		t,
-		[]hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred}, free(1740, 1800)},
+		[]hours.Segment{free(1320, 1380), {Period: hours.Period{Start: 1380, End: 1740}, Mode: hours.Barred},
+			free(1740, 1800)},
 		p.Holidays[0].Segments,
 	)
 	s = Schedule{}
@@ -315,7 +331,10 @@ func TestFirstCardWords(t *testing.T) {
 		"Free from 10:00 once anybody with access here has come in; a card counts from 10:00; until then cards work. Forgotten at midnight.",
 		UsualFirstCard().Words(600),
 	)
-	f := FirstCard{Who: Openers, Counts: FromMinutes, Before: 90, UntilThen: NobodyElse, Often: OnceADay, Length: ForMinutes, Minutes: 10}
+	f := FirstCard{
+		Who: Openers, Counts: FromMinutes, Before: 90, UntilThen: NobodyElse, Often: OnceADay, Length: ForMinutes,
+		Minutes: 10,
+	}
 	assert.Equal(
 		t,
 		"Free from 10:00 once somebody whose level opens the day has come in; a card counts from 08:30, and until then nobody else enters. Free for 10 minutes, outside free hours too. Once a day is enough. Forgotten at midnight.",

@@ -28,14 +28,16 @@ func (n *Network) check(fs *Faults) {
 func (n *Network) wrong() (Fault, bool) {
 	p, err := netip.ParsePrefix(n.Address)
 	if err != nil || !p.Addr().Is4() {
-		return Fault{"network.address", fmt.Sprintf("%q is no address with a prefix; write one such as 10.20.0.31/24", n.Address)}, true
+		return Fault{"network.address", fmt.Sprintf("%q is no address with a prefix; write one such as 10.20.0.31/24",
+			n.Address)}, true
 	}
 	a, net := p.Addr(), p.Masked()
 	switch {
 	case a.IsUnspecified() || a.IsMulticast() || a == netip.AddrFrom4([4]byte{255, 255, 255, 255}):
 		return Fault{"network.address", a.String() + " is no address of one device; choose another"}, true
 	case p.Bits() <= 30 && a == net.Addr():
-		return Fault{"network.address", fmt.Sprintf("%s is the address of the subnet %s itself; choose another", a, net)}, true
+		return Fault{"network.address", fmt.Sprintf("%s is the address of the subnet %s itself; choose another", a,
+			net)}, true
 	case p.Bits() <= 30 && a == broadcast(net):
 		return Fault{"network.address", fmt.Sprintf("%s is the broadcast address of %s; choose another", a, net)}, true
 	}
@@ -81,13 +83,15 @@ func (n *Network) Placed(hosts []Host, taken func(netip.Addr) string) Faults {
 	p := netip.MustParsePrefix(n.Address)
 	near := false
 	for _, h := range hosts {
-		fs.add(h.Prefix.Addr() == p.Addr(), "network.address", "%s is this computer's own address (%s); choose another", p.Addr(), h.Name)
+		fs.add(h.Prefix.Addr() == p.Addr(), "network.address", "%s is this computer's own address (%s); choose another",
+			p.Addr(), h.Name)
 		near = near || h.Prefix.Masked().Contains(p.Addr())
 	}
 	if by := taken(p.Addr()); by != "" {
 		fs.add(true, "network.address", "%s is the address of %s already; choose another", p.Addr(), by)
 	}
-	fs.add(!near && n.Gateway == "", "network.gateway", "%s is in none of this computer's subnets: without a gateway it cannot be reached", p.Masked())
+	fs.add(!near && n.Gateway == "", "network.gateway",
+		"%s is in none of this computer's subnets: without a gateway it cannot be reached", p.Masked())
 	return fs
 }
 

@@ -131,7 +131,8 @@ func (h Happening) Ends() string { x, _ := h.info(); return x.Ends }
 // Place is what sort of place it has: doors, inputs, controllers, area, alarm areas, or none.
 func (h Happening) Place() string {
 	x, _ := h.info()
-	return [...]string{atDoors: "doors", atInputs: "inputs", atControllers: "controllers", atArea: "area", atAlarmAreas: "alarm areas", atNoPlace: "none"}[x.place]
+	return [...]string{atDoors: "doors", atInputs: "inputs", atControllers: "controllers", atArea: "area",
+		atAlarmAreas: "alarm areas", atNoPlace: "none"}[x.place]
 }
 
 // AtServer reports whether only the server knows of it.
@@ -254,10 +255,13 @@ func (r *Reaction) checkDoing(fs *Faults) {
 	fs.once("armIds", r.ArmIDs, "alarm area")
 	fs.add(arms && len(r.ArmIDs) == 0, "armIds", "choose the alarm areas")
 	fs.add(!arms && len(r.ArmIDs) > 0, "armIds", "this is done to no alarm area; list none")
-	fs.add((r.Do == DoLockdown || r.Do == DoFire) && r.EmergencyID == 0, "emergencyId", "choose which, of those that were made ready")
-	fs.add(r.Do == DoHold && !slices.Contains([]string{"free", "card", "PIN", "card or PIN", "card and PIN", "barred"}, r.Mode), "mode", "choose the passage mode in which the doors are held")
+	fs.add((r.Do == DoLockdown || r.Do == DoFire) && r.EmergencyID == 0, "emergencyId",
+		"choose which, of those that were made ready")
+	fs.add(r.Do == DoHold && !slices.Contains([]string{"free", "card", "PIN", "card or PIN", "card and PIN", "barred"},
+		r.Mode), "mode", "choose the passage mode in which the doors are held")
 	fs.within("Reaction.seconds", "seconds", r.Seconds)
-	fs.add(r.Until && (r.Do != DoOn || r.When.Ends() == ""), "until", "only an output that is turned on by something that ends goes off with it")
+	fs.add(r.Until && (r.Do != DoOn || r.When.Ends() == ""), "until",
+		"only an output that is turned on by something that ends goes off with it")
 	fs.add(r.Until && r.Seconds > 0, "seconds", "it goes off when what happened has ended; give no time")
 	fs.short("Reaction.text", "text", r.Text)
 	fs.short("Reaction.address", "address", r.Address)
@@ -402,7 +406,8 @@ func (r *Reaction) hearsOf(areas []ID) bool {
 	if x, _ := r.When.info(); x.place != atAlarmAreas {
 		return false
 	}
-	return len(areas) > 0 && (len(r.AlarmIDs) == 0 || slices.ContainsFunc(areas, func(id ID) bool { return slices.Contains(r.AlarmIDs, id) }))
+	return len(areas) > 0 &&
+		(len(r.AlarmIDs) == 0 || slices.ContainsFunc(areas, func(id ID) bool { return slices.Contains(r.AlarmIDs, id) }))
 }
 
 func meet(a, b map[ID]bool) bool {
@@ -428,7 +433,8 @@ func (c *Config) Output(id ID) *Output {
 func UsualReaction(door, always ID) Reaction {
 	r := Reaction{
 		When: WhenHeldOpen, ScheduleID: always, Do: DoOn, Until: true,
-		At: []Target{}, To: []Target{}, InputIDs: []ID{}, SourceIDs: []ID{}, OutputIDs: []ID{}, AlarmIDs: []ID{}, ArmIDs: []ID{},
+		At: []Target{}, To: []Target{}, InputIDs: []ID{}, SourceIDs: []ID{}, OutputIDs: []ID{}, AlarmIDs: []ID{},
+		ArmIDs: []ID{},
 	}
 	if door != 0 {
 		r.At = []Target{{Kind: AtDoor, ID: door}}
@@ -516,8 +522,10 @@ func (s *Settings) checkCallouts(fs *Faults) {
 		fs.short("Callout.name", at+"name", c.Name)
 		fs.short("Callout.url", at+"url", c.URL)
 		u, err := url.Parse(c.URL)
-		fs.add(err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https", at+"url", "write a whole address, such as https://example.org/hook")
-		fs.add(slices.ContainsFunc(s.Callouts[:i], func(o Callout) bool { return o.Name == c.Name }), at+"name", "this name is listed twice")
+		fs.add(err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https", at+"url",
+			"write a whole address, such as https://example.org/hook")
+		fs.add(slices.ContainsFunc(s.Callouts[:i], func(o Callout) bool { return o.Name == c.Name }), at+"name",
+			"this name is listed twice")
 	}
 }
 
@@ -525,7 +533,8 @@ func (s *Settings) checkCallouts(fs *Faults) {
 func (c *Config) CheckReaction(r *Reaction) Faults {
 	var fs Faults
 	if _, ok := c.Settings.Callout(r.Address); r.Do == DoCall && r.Address != "" && !ok {
-		fs.add(true, "address", "%q is no address that is allowed; an administrator adds it under Rules, Reactions", r.Address)
+		fs.add(true, "address", "%q is no address that is allowed; an administrator adds it under Rules, Reactions",
+			r.Address)
 	}
 	if e := c.Emergency(r.EmergencyID); e != nil {
 		fs.add(r.Do == DoLockdown && e.Does != Lockdown, "emergencyId", "%s is a fire release; choose a lockdown", e.Name)

@@ -18,9 +18,15 @@ func TestReactionLoops(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		c := &Config{Sets: []DoorSet{{ID: 30, DoorIDs: []ID{1, 2}}}, Doors: []Door{{ID: 1}, {ID: 2}, {ID: 3}}}
 		c.Emergencies = []Emergency{{ID: 40, Does: Lockdown, Targets: []Target{{Kind: AtDoor, ID: 3}}}}
-		place := rapid.SampledFrom([]Target{{Kind: AtDoor, ID: 1}, {Kind: AtDoor, ID: 2}, {Kind: AtDoor, ID: 3}, {Kind: AtDoorSet, ID: 30}, {Kind: Everything}})
+		place := rapid.SampledFrom([]Target{
+			{Kind: AtDoor, ID: 1}, {Kind: AtDoor, ID: 2}, {Kind: AtDoor, ID: 3}, {Kind: AtDoorSet, ID: 30}, {Kind: Everything},
+		})
 		draw := func(id ID) Reaction {
-			r := Reaction{ID: id, ScheduleID: 9, When: rapid.SampledFrom([]Happening{WhenHoldBegan, WhenHoldEnded, WhenLetThrough, WhenLockdown, WhenGranted}).Draw(t, "when")}
+			r := Reaction{
+				ID: id, ScheduleID: 9,
+				When: rapid.SampledFrom([]Happening{WhenHoldBegan, WhenHoldEnded, WhenLetThrough, WhenLockdown,
+					WhenGranted}).Draw(t, "when"),
+			}
 			r.Do = rapid.SampledFrom([]Doing{DoHold, DoBack, DoRelease, DoLockdown, DoTell}).Draw(t, "do")
 			if r.Do == DoLockdown {
 				r.EmergencyID = 40
@@ -101,12 +107,16 @@ func TestReactionChecks(t *testing.T) {
 		"to":          func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoRelease, nil, false },
 		"outputIds":   func(r *Reaction) { r.OutputIDs = nil },
 		"emergencyId": func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoLockdown, nil, false },
-		"mode":        func(r *Reaction) { r.Do, r.OutputIDs, r.Until, r.To = DoHold, nil, false, []Target{{Kind: Everything}} },
-		"until":       func(r *Reaction) { r.When = WhenGranted },
-		"seconds":     func(r *Reaction) { r.Seconds = 5 },
-		"text":        func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoTell, nil, false },
-		"address":     func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoCall, nil, false },
-		"at[0].kind":  func(r *Reaction) { r.At = []Target{{Kind: AtReader, ID: 3}} },
+		"mode": func(r *Reaction) {
+			r.Do, r.OutputIDs, r.Until, r.To = DoHold, nil, false, []Target{
+				{Kind: Everything},
+			}
+		},
+		"until":      func(r *Reaction) { r.When = WhenGranted },
+		"seconds":    func(r *Reaction) { r.Seconds = 5 },
+		"text":       func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoTell, nil, false },
+		"address":    func(r *Reaction) { r.Do, r.OutputIDs, r.Until = DoCall, nil, false },
+		"at[0].kind": func(r *Reaction) { r.At = []Target{{Kind: AtReader, ID: 3}} },
 	} {
 		t.Run(field, func(t *testing.T) {
 			r := sound

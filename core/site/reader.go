@@ -10,10 +10,12 @@ func (r *Reader) check(fs *Faults, path string) {
 	for _, k := range r.Takes {
 		fs.add(!oneOf(k, CredentialKinds...) || k == Card, path+"takes", "%q is nothing that a reader takes besides cards", k)
 	}
-	fs.add(r.Connection != "" && !oneOf(r.Connection, Wiegand, OSDP), path+"connection", "%q is no way to connect a reader", r.Connection)
+	fs.add(r.Connection != "" && !oneOf(r.Connection, Wiegand, OSDP), path+"connection",
+		"%q is no way to connect a reader", r.Connection)
 	fs.within("Reader.address", path+"address", r.Address)
 	fs.add(r.Baud != 0 && !slices.Contains(Bauds, r.Baud), path+"baud", "%d is no rate of an OSDP bus; use 9600", r.Baud)
-	fs.add(r.Connection != OSDP && (r.Address != 0 || r.Baud != 0), path+"address", "only an OSDP reader has an address and a rate")
+	fs.add(r.Connection != OSDP && (r.Address != 0 || r.Baud != 0), path+"address",
+		"only an OSDP reader has an address and a rate")
 	for i, f := range r.Formats {
 		fs.add(slices.Contains(r.Formats[:i], f), path+"formats", "%s is listed twice", f)
 	}
@@ -26,8 +28,10 @@ func (h *Hardware) check(fs *Faults) {
 	fs.within("Door.tolerance", "tolerance", h.Tolerance)
 	fs.add(h.ExitKind != "" && !oneOf(h.ExitKind, ExitButton, ExitMotion, ExitLock, ExitTouchless), "exitKind",
 		"%q is no exit device", h.ExitKind)
-	fs.add(h.Exit == NotFitted && h.ExitSupervised, "exitSupervised", "there is no exit request to supervise; say how it is wired first")
-	fs.add(h.Contact == NotFitted && h.ContactSupervised, "contactSupervised", "there is no contact to supervise; say how it is wired first")
+	fs.add(h.Exit == NotFitted && h.ExitSupervised, "exitSupervised",
+		"there is no exit request to supervise; say how it is wired first")
+	fs.add(h.Contact == NotFitted && h.ContactSupervised, "contactSupervised",
+		"there is no contact to supervise; say how it is wired first")
 }
 
 // DecidingOnly returns the door without what decides nothing at the controller, so that a change of that sends nothing.

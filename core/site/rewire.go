@@ -74,8 +74,8 @@ func rewire(what string, from, to point.Address) string {
 }
 
 // Put returns the object that has the role with the role on another terminal, a pointer to a Door, Input or Output, and
-// what has to be done at the place itself. A role that was not fitted is, in the usual way. A terminal that is not there
-// or that somebody else uses is refused.
+// what has to be done at the place itself. A role that was not fitted is, in the usual way. A terminal that is not
+// there or that somebody else uses is refused.
 func (c *Config) Put(w Wish, at point.Address) (any, string, error) {
 	switch w.Kind {
 	case "door":
@@ -113,7 +113,9 @@ func (c *Config) mayUse(controller ID, at point.Address, kind point.Kind, id ID,
 	}
 	for _, u := range c.Uses(controller) {
 		if u.At == at && (u.ID != id || u.Role != role && role != "") {
-			return Faults{{"at", fmt.Sprintf("%s is the %s of %s already; choose another, or take that off first", at, u.Words(), u.Name)}}
+			return Faults{
+				{"at", fmt.Sprintf("%s is the %s of %s already; choose another, or take that off first", at, u.Words(), u.Name)},
+			}
 		}
 	}
 	return nil
@@ -184,7 +186,8 @@ func (c *Config) CheckTerminals(d, was *Door) (fs Faults) {
 	if x == nil {
 		return nil
 	}
-	fs.add(d.Port > x.Doors(), "port", "%s can drive %d doors; choose a lower number, or add an expander for readers", x.Name, x.Doors())
+	fs.add(d.Port > x.Doors(), "port", "%s can drive %d doors; choose a lower number, or add an expander for readers",
+		x.Name, x.Doors())
 	var before Points
 	if was != nil && was.ControllerID == d.ControllerID {
 		before = was.Fitted()

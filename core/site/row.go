@@ -103,7 +103,8 @@ func (c *Config) Rows() []HardwareRow {
 	slices.SortStableFunc(doors, func(a, b Door) int {
 		as, al := place(&a)
 		bs, bl := place(&b)
-		return cmp.Or(strings.Compare(as, bs), cmp.Compare(al, bl), cmp.Compare(a.Order, b.Order), strings.Compare(a.Name, b.Name))
+		return cmp.Or(strings.Compare(as, bs), cmp.Compare(al, bl), cmp.Compare(a.Order, b.Order),
+			strings.Compare(a.Name, b.Name))
 	})
 	out := make([]HardwareRow, 0, len(doors))
 	for i := range doors {
@@ -114,8 +115,9 @@ func (c *Config) Rows() []HardwareRow {
 
 func (c *Config) row(d *Door, floor map[ID]*Floor) HardwareRow {
 	r := HardwareRow{
-		ID: d.ID, Door: d.Name, Lock: d.LockWords(), Power: d.PowerWords(), Contact: wiredWords(d.Contact, d.ContactSupervised),
-		Readers: "in: " + d.In.Words(), Exit: wiredWords(d.Exit, d.ExitSupervised), Factory: d.AtFactory(),
+		ID: d.ID, Door: d.Name, Lock: d.LockWords(), Power: d.PowerWords(),
+		Contact: wiredWords(d.Contact, d.ContactSupervised), Readers: "in: " + d.In.Words(),
+		Exit: wiredWords(d.Exit, d.ExitSupervised), Factory: d.AtFactory(),
 	}
 	if f := floor[d.FloorID]; f != nil {
 		r.Place = c.SiteOf(d).Name + ", " + f.Name
@@ -160,7 +162,8 @@ func (r *HardwareRow) elevator(d *Door) {
 	if d.Out.Fitted {
 		r.Readers += "; second: " + d.Out.Words()
 	}
-	r.Lock, r.Power, r.Exit = fmt.Sprintf("releases %d floors", len(d.Car.Stops)), "floor relays drop: no floor is released", "none"
+	r.Lock, r.Power, r.Exit = fmt.Sprintf("releases %d floors", len(d.Car.Stops)),
+		"floor relays drop: no floor is released", "none"
 	first, _ := d.Car.Relay(1)
 	last, _ := d.Car.Relay(len(d.Car.Stops))
 	r.Terminals = fmt.Sprintf("reader in the car %s, floor relays %s to %s", d.Terminals().In, first, last)

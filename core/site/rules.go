@@ -6,7 +6,8 @@ import (
 	"time"
 )
 
-// Toggle flips a door by several reads of one card in a row: free becomes card, anything else becomes free (design 3.7).
+// Toggle flips a door by several reads of one card in a row: free becomes card, anything else becomes free (design
+// 3.7).
 type Toggle struct {
 	Reads   int  `json:"reads" doc:"How many reads of one card flip the door: 2 or 3"`
 	Seconds int  `json:"seconds" doc:"Within which they come"`
@@ -56,8 +57,10 @@ func (c *Config) CheckInterlock(x *Interlock) Faults {
 		if first == nil {
 			first = d
 		}
-		fs.add(d.ControllerID != first.ControllerID, field, "%s and %s are at different controllers; choose doors of one", first.Name, d.Name)
-		fs.add(d.Contact == NotFitted, field, "%s has no door contact, so nobody can tell whether it is closed; fit one first", d.Name)
+		fs.add(d.ControllerID != first.ControllerID, field, "%s and %s are at different controllers; choose doors of one",
+			first.Name, d.Name)
+		fs.add(d.Contact == NotFitted, field,
+			"%s has no door contact, so nobody can tell whether it is closed; fit one first", d.Name)
 	}
 	return fs
 }
@@ -212,14 +215,17 @@ func (p Proofs) Check() Faults {
 	fs.add(p.Kind != Combined && len(p.Combinations) > 0, "combinations", "only a rule of combinations has any")
 	for i, c := range p.Combinations {
 		field, sum := fmt.Sprintf("combinations[%d]", i), 0
-		fs.add(c.Total < 2 || c.Total > MostTogether, field+".total", "%d people in all: it is 2 to %d", c.Total, MostTogether)
+		fs.add(c.Total < 2 || c.Total > MostTogether, field+".total", "%d people in all: it is 2 to %d", c.Total,
+			MostTogether)
 		for k, part := range c.Parts {
 			at := fmt.Sprintf("%s.parts[%d]", field, k)
 			fs.add(part.GroupID == 0, at+".groupId", "choose a group")
-			fs.add(part.Count < 1 || part.Count > MostTogether, at+".count", "%d people: it is 1 to %d", part.Count, MostTogether)
+			fs.add(part.Count < 1 || part.Count > MostTogether, at+".count", "%d people: it is 1 to %d", part.Count,
+				MostTogether)
 			sum += part.Count
 		}
-		fs.add(sum > c.Total, field+".total", "its parts want %d people, and it is of %d in all: it could never open", sum, c.Total)
+		fs.add(sum > c.Total, field+".total", "its parts want %d people, and it is of %d in all: it could never open", sum,
+			c.Total)
 	}
 	return fs
 }

@@ -42,7 +42,8 @@ func (s Screening) Check() Faults {
 	fs.once("departmentIds", s.DepartmentIDs, "department")
 	fs.once("deskIds", s.DeskIDs, "door")
 	fs.once("passIds", s.PassIDs, "door")
-	fs.add(!oneOf(s.Lasts, LastsHours, LastsMidnight, LastsDays, LastsWithdrawn), "lasts", "%q is not hours, midnight, days or withdrawn", s.Lasts)
+	fs.add(!oneOf(s.Lasts, LastsHours, LastsMidnight, LastsDays, LastsWithdrawn), "lasts",
+		"%q is not hours, midnight, days or withdrawn", s.Lasts)
 	switch s.Lasts {
 	case LastsHours, LastsDays:
 		fs.add(s.Count < 1, "count", "say how many %s", s.Lasts)
@@ -105,8 +106,8 @@ func (c *Config) Screening(id ID) *Screening {
 // Screened lists the screenings that a person of an effective configuration is under, by number.
 func (p *Person) Screened() []ID { return p.screened }
 
-// UntilCleared lists what a person of an effective configuration holds that counts until they are cleared: all of it, of
-// whoever is under no screening that refuses.
+// UntilCleared lists what a person of an effective configuration holds that counts until they are cleared: all of it,
+// of whoever is under no screening that refuses.
 func (p *Person) UntilCleared() []Grant {
 	if !p.refused {
 		return p.Levels
@@ -139,7 +140,8 @@ func (c *Config) CheckScreening(x *Screening) (out []string) {
 	}
 	for _, id := range x.PassIDs {
 		if d := c.Door(id); d != nil && !leads[id] && !x.LogOnly {
-			out = append(out, d.Name+" clears whoever comes in there, and nobody does: the level that counts until then does not lead there.")
+			out = append(out,
+				d.Name+" clears whoever comes in there, and nobody does: the level that counts until then does not lead there.")
 		}
 	}
 	for _, id := range slices.Concat(x.DeskIDs, x.PassIDs) {
@@ -148,7 +150,8 @@ func (c *Config) CheckScreening(x *Screening) (out []string) {
 		}
 	}
 	if len(x.DeskIDs)+len(x.PassIDs) == 0 {
-		out = append(out, "No card brings up anybody's record, and no door clears: people are cleared one by one from the list.")
+		out = append(out,
+			"No card brings up anybody's record, and no door clears: people are cleared one by one from the list.")
 	}
 	for i := range c.Screenings {
 		y := &c.Screenings[i]
@@ -156,7 +159,8 @@ func (c *Config) CheckScreening(x *Screening) (out []string) {
 			continue
 		}
 		if slices.ContainsFunc(c.People, func(p *Person) bool { return x.Has(p) && y.Has(p) }) {
-			out = append(out, "Somebody is under "+y.Name+" too, which lets another level count: until they are cleared by one of them nothing counts.")
+			out = append(out,
+				"Somebody is under "+y.Name+" too, which lets another level count: until they are cleared by one of them nothing counts.")
 		}
 	}
 	return out

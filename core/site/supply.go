@@ -35,5 +35,6 @@ var Gauges = []int{12, 14, 16, 18, 20, 22, 24}
 
 func (c *Cable) check(fs *Faults) {
 	fs.within("Door.metres", "metres", c.Metres)
-	fs.add(c.Gauge != 0 && !slices.Contains(Gauges, c.Gauge), "gauge", "%d is no gauge that is reckoned with; choose 12 to 24", c.Gauge)
+	fs.add(c.Gauge != 0 && !slices.Contains(Gauges, c.Gauge), "gauge",
+		"%d is no gauge that is reckoned with; choose 12 to 24", c.Gauge)
 }

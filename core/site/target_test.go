@@ -14,7 +14,9 @@ import (
 func shore() *Config {
 	return &Config{
 		Sites: []Site{{ID: 1}, {ID: 2}}, Floors: []Floor{{ID: 10, SiteID: 1}, {ID: 11, SiteID: 1}, {ID: 12, SiteID: 2}},
-		Doors: []Door{{ID: 20, FloorID: 10}, {ID: 21, FloorID: 11}, {ID: 22, FloorID: 12}}, Sets: []DoorSet{{ID: 30, DoorIDs: []ID{20, 22}}},
+		Doors: []Door{{ID: 20, FloorID: 10}, {ID: 21, FloorID: 11}, {ID: 22, FloorID: 12}}, Sets: []DoorSet{
+			{ID: 30, DoorIDs: []ID{20, 22}},
+		},
 	}
 }
 
@@ -51,8 +53,10 @@ func TestEntriesResolve(t *testing.T) {
 		{Target: Target{Kind: AtReader, ID: 21, Out: true}, ScheduleID: 5}, {Target: Target{Kind: AtReader, ID: 21}, ScheduleID: 6},
 		{Target: Target{Kind: AtSite, ID: 1}, ScheduleID: 7}, At(22, 8),
 	}}
-	assert.Equal(t, []Covered{{21, 5, SideOut, StopSet{}}, {21, 6, SideIn, StopSet{}}, {20, 7, BothSides, StopSet{}}, {21, 7, BothSides, StopSet{}}, {22, 8, BothSides, StopSet{}}}, NewPlaces(shore()).Entries(&l))
-	for side, takes := range map[Side][2]bool{BothSides: {true, true}, SideIn: {true, false}, SideOut: {false, true}, SideNone: {false, false}} {
+	assert.Equal(t, []Covered{{21, 5, SideOut, StopSet{}}, {21, 6, SideIn, StopSet{}}, {20, 7, BothSides, StopSet{}},
+		{21, 7, BothSides, StopSet{}}, {22, 8, BothSides, StopSet{}}}, NewPlaces(shore()).Entries(&l))
+	for side, takes := range map[Side][2]bool{BothSides: {true, true}, SideIn: {true, false}, SideOut: {false, true},
+		SideNone: {false, false}} {
 		assert.Equal(t, takes, [2]bool{side.Takes(false), side.Takes(true)})
 	}
 }
@@ -95,13 +99,18 @@ func TestTerminals(t *testing.T) {
 	d := Door{ID: 1, ControllerID: 9, Port: 2, Hardware: UsualHardware()}
 	assert.Equal(
 		t,
-		Points{In: point.At(point.Reader, 3), Contact: point.At(point.Input, 3), Exit: point.At(point.Input, 4), Lock: point.At(point.Output, 2)},
+		Points{
+			In: point.At(point.Reader, 3), Contact: point.At(point.Input, 3), Exit: point.At(point.Input, 4),
+			Lock: point.At(point.Output, 2),
+		},
 		d.Wired(),
 	)
 	d.Points = &Points{Lock: point.Address{Board: 1, Kind: point.Output, Number: 4}}
 	assert.Equal(t, d.Points.Lock, d.Wired().Lock)
 	assert.Equal(t, point.At(point.Reader, 4), d.Terminals().Out, "also of what is not fitted")
-	good := Door{Name: "x", FloorID: 1, ControllerID: 9, Port: 1, PlanID: 1, FirstCard: UsualFirstCard(), Hardware: UsualHardware()}
+	good := Door{
+		Name: "x", FloorID: 1, ControllerID: 9, Port: 1, PlanID: 1, FirstCard: UsualFirstCard(), Hardware: UsualHardware(),
+	}
 	for name, c := range map[string]struct {
 		points Points
 		want   string

@@ -153,8 +153,8 @@ func (t *Timetable) With(c *Config, plans, schedules map[ID]bool) *Timetable {
 	return &out
 }
 
-// Door returns what a door asks over time, or nil where there is no such door. At a stop an elevator asks what it asks at
-// all of them.
+// Door returns what a door asks over time, or nil where there is no such door. At a stop an elevator asks what it asks
+// at all of them.
 func (t *Timetable) Door(id ID) *hours.Timeline { return t.doors[doorOf(id)] }
 
 // Site returns the site of a door.

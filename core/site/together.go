@@ -132,7 +132,8 @@ func Differences(was, is *Door, name func(ID) string) []string {
 		if title == "" {
 			title = k
 		}
-		out = append(out, fmt.Sprintf("%s %s → %s", title, valueWords(k, a[k], f.Unit, name), valueWords(k, b[k], f.Unit, name)))
+		out = append(out, fmt.Sprintf("%s %s → %s", title, valueWords(k, a[k], f.Unit, name),
+			valueWords(k, b[k], f.Unit, name)))
 	}
 	return out
 }

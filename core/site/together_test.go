@@ -13,7 +13,9 @@ func TestTogether(t *testing.T) {
 		Floors:      []Floor{{ID: 2, Name: "Level 0"}},
 	}
 	for i := range 3 {
-		c.Doors = append(c.Doors, Door{ID: ID(10 + i), Name: "x", ControllerID: 1, FloorID: 2, Port: i + 1, Hardware: UsualHardware()})
+		c.Doors = append(c.Doors, Door{
+			ID: ID(10 + i), Name: "x", ControllerID: 1, FloorID: 2, Port: i + 1, Hardware: UsualHardware(),
+		})
 	}
 	c.Doors[2].Lock, c.Doors[2].FailSafe, c.Doors[2].Unlock = Magnetic, true, 9
 	held, off := 90, true
@@ -23,7 +25,8 @@ func TestTogether(t *testing.T) {
 	assert.Equal(t, "Riser door 1 on Level 0, 2", list[1].Name)
 	assert.Equal(t, 60, c.Doors[0].HeldOpen, "the configuration itself stays")
 	words := Differences(&c.Doors[0], &list[1], func(ID) string { return "?" })
-	assert.Equal(t, []string{"Held open after 60 s → 90 s", "Name x → Riser door 1 on Level 0, 2", "Out of use no → yes"}, words)
+	assert.Equal(t, []string{"Held open after 60 s → 90 s", "Name x → Riser door 1 on Level 0, 2", "Out of use no → yes"},
+		words)
 
 	formats := []string{"raw"}
 	list, err = (&Together{Like: 12, Formats: &formats}).Apply(c, []ID{10})
@@ -48,8 +51,11 @@ func TestTogether(t *testing.T) {
 func TestRewire(t *testing.T) {
 	c := &Config{
 		Controllers: []Controller{{ID: 1, Name: "Riser", Model: "Stand-in 4", Ports: 4}},
-		Doors:       []Door{{ID: 10, Name: "Yard", ControllerID: 1, Port: 1, Hardware: UsualHardware()}, {ID: 11, Name: "Shop", ControllerID: 1, Port: 2, Hardware: UsualHardware()}},
-		Inputs:      []Input{{ID: 20, Name: "Fire panel", ControllerID: 1, At: PortPoints(4).Exit, Use: InputFire}},
+		Doors: []Door{
+			{ID: 10, Name: "Yard", ControllerID: 1, Port: 1, Hardware: UsualHardware()},
+			{ID: 11, Name: "Shop", ControllerID: 1, Port: 2, Hardware: UsualHardware()},
+		},
+		Inputs: []Input{{ID: 20, Name: "Fire panel", ControllerID: 1, At: PortPoints(4).Exit, Use: InputFire}},
 	}
 	free := PortPoints(3)
 	o, words, err := c.Put(Wish{"door", 10, "contact"}, free.Contact)

@@ -30,7 +30,9 @@ func UsualRules(door, always ID) Usual {
 			Kind: Combined, DoorIDs: doors, ScheduleID: always, Window: 20,
 			Combinations: []Combination{{Total: 2, Parts: []Part{{Count: 1}}}},
 		},
-		Screening: Screening{PersonIDs: []ID{}, DepartmentIDs: []ID{}, DeskIDs: []ID{}, PassIDs: []ID{}, Lasts: LastsMidnight},
+		Screening: Screening{
+			PersonIDs: []ID{}, DepartmentIDs: []ID{}, DeskIDs: []ID{}, PassIDs: []ID{}, Lasts: LastsMidnight,
+		},
 		Lockdown:  Emergency{Does: Lockdown, Targets: all},
 		Fire:      Emergency{Does: FireRelease, Targets: all},
 		Reaction:  UsualReaction(door, always),

@@ -31,17 +31,22 @@ func TestUsualRules(t *testing.T) {
 // What an emergency and a screening cannot be is said at its field.
 func TestWrongRules(t *testing.T) {
 	for field, fs := range map[string]Faults{
-		"targets[1]":      Emergency{Name: "x", Does: Lockdown, Targets: []Target{{Kind: Everything}, {Kind: Everything}}}.Check(),
+		"targets[1]": Emergency{Name: "x", Does: Lockdown,
+			Targets: []Target{{Kind: Everything}, {Kind: Everything}}}.Check(),
 		"targets[0].kind": Emergency{Name: "x", Does: Lockdown, Targets: []Target{{Kind: AtReader, ID: 1}}}.Check(),
 		"targets":         Emergency{Name: "x", Does: FireRelease}.Check(),
 		"does":            Emergency{Name: "x", Does: "panic", Targets: []Target{{Kind: Everything}}}.Check(),
-		"overrides":       Emergency{Name: "x", Does: FireRelease, Targets: []Target{{Kind: Everything}}, Overrides: true}.Check(),
-		"cardEnds":        Emergency{Name: "x", Does: Lockdown, Targets: []Target{{Kind: Everything}}, CardEnds: true}.Check(),
-		"count":           Screening{Name: "x", PersonIDs: []ID{1}, Lasts: LastsMidnight, Count: 3}.Check(),
-		"lasts":           Screening{Name: "x", PersonIDs: []ID{1}, Lasts: "ever"}.Check(),
-		"personIds[1]":    Screening{Name: "x", PersonIDs: []ID{1, 1}, Lasts: LastsMidnight}.Check(),
-		"emergencyId":     Input{Name: "x", ControllerID: 1, Use: InputSense, Contact: NormallyOpen, EmergencyID: 4}.Check()[1:],
-		"doorIds":         Input{Name: "x", ControllerID: 1, Use: InputFire, Contact: NormallyOpen, EmergencyID: 4, DoorIDs: []ID{1}}.Check()[1:],
+		"overrides": Emergency{Name: "x", Does: FireRelease, Targets: []Target{{Kind: Everything}},
+			Overrides: true}.Check(),
+		"cardEnds": Emergency{Name: "x", Does: Lockdown, Targets: []Target{{Kind: Everything}},
+			CardEnds: true}.Check(),
+		"count":        Screening{Name: "x", PersonIDs: []ID{1}, Lasts: LastsMidnight, Count: 3}.Check(),
+		"lasts":        Screening{Name: "x", PersonIDs: []ID{1}, Lasts: "ever"}.Check(),
+		"personIds[1]": Screening{Name: "x", PersonIDs: []ID{1, 1}, Lasts: LastsMidnight}.Check(),
+		"emergencyId": Input{Name: "x", ControllerID: 1, Use: InputSense, Contact: NormallyOpen,
+			EmergencyID: 4}.Check()[1:],
+		"doorIds": Input{Name: "x", ControllerID: 1, Use: InputFire, Contact: NormallyOpen, EmergencyID: 4,
+			DoorIDs: []ID{1}}.Check()[1:],
 	} {
 		assert.Len(t, fs, 1, field)
 		if len(fs) == 1 {
@@ -51,6 +56,8 @@ func TestWrongRules(t *testing.T) {
 	}
 	c := &Config{Emergencies: []Emergency{{ID: 4, Name: "Shut", Does: Lockdown}, {ID: 5, Name: "Fire", Does: FireRelease}}}
 	assert.Empty(t, c.CheckInput(&Input{Use: InputLockdown, EmergencyID: 4}))
-	assert.Equal(t, "Shut is a lockdown, and the input starts a fire release", c.CheckInput(&Input{Use: InputFire, EmergencyID: 4})[0].Words)
-	assert.Equal(t, "Fire is a fire release, and the input starts a lockdown", c.CheckInput(&Input{Use: InputLockdown, EmergencyID: 5})[0].Words)
+	assert.Equal(t, "Shut is a lockdown, and the input starts a fire release",
+		c.CheckInput(&Input{Use: InputFire, EmergencyID: 4})[0].Words)
+	assert.Equal(t, "Fire is a fire release, and the input starts a lockdown",
+		c.CheckInput(&Input{Use: InputLockdown, EmergencyID: 5})[0].Words)
 }

@@ -66,7 +66,8 @@ func (s Settings) Check() Faults {
 	fs.within("Settings.pinLength", "pinLength", s.PINLength)
 	fs.within("Settings.pinTries", "pinTries", s.PINTries)
 	fs.within("Settings.pinLock", "pinLock", s.PINLock)
-	fs.add(s.PINLocks != "" && !oneOf(s.PINLocks, LocksKeypad, LocksCard), "pinLocks", "%q is not keypad or card", s.PINLocks)
+	fs.add(s.PINLocks != "" && !oneOf(s.PINLocks, LocksKeypad, LocksCard), "pinLocks", "%q is not keypad or card",
+		s.PINLocks)
 	fs.within("Settings.cardWithPin", "cardWithPin", s.CardWithPIN)
 	s.checkCallouts(&fs)
 	return fs
@@ -294,7 +295,8 @@ func (fs *Faults) grants(list []Grant) {
 			fs.add(g.Target.ID >= ownPlace || g.ScheduleID >= ownLast, field+"target.id", "this number is too large")
 		} else {
 			fs.add(g.LevelID <= 0, field+"levelId", "choose a level, or a place and a schedule")
-			fs.add(g.Target != (Target{}) || g.ScheduleID != 0, field+"levelId", "give either a level, or a place and a schedule")
+			fs.add(g.Target != (Target{}) || g.ScheduleID != 0, field+"levelId",
+				"give either a level, or a place and a schedule")
 		}
 		fs.add(slices.Contains(list[:i], g), field+"levelId", "this is listed twice with the same dates")
 		fs.dates(field, g.Dates)

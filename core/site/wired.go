@@ -45,7 +45,8 @@ func (i Input) Check() Faults {
 	fs.add(!oneOf(i.Use, InputSense, InputFire, InputLockdown), "use", "%q is nothing that an input does", i.Use)
 	fs.add(!oneOf(i.Contact, NormallyClosed, NormallyOpen), "contact", "%q is not a wiring", i.Contact)
 	fs.doors(i.DoorIDs)
-	fs.add(i.EmergencyID != 0 && i.Use == InputSense, "emergencyId", "an input that only senses starts nothing; say what it does")
+	fs.add(i.EmergencyID != 0 && i.Use == InputSense, "emergencyId",
+		"an input that only senses starts nothing; say what it does")
 	fs.add(i.EmergencyID != 0 && len(i.DoorIDs) > 0, "doorIds", "the doors are those of what it starts; list none here")
 	return fs
 }

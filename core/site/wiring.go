@@ -33,7 +33,8 @@ func (c *Car) Rewirings(seen []Lit) []Rewiring {
 	}
 	var out []Rewiring
 	offer := func(words string, relays []int) {
-		if !c.agrees(relays, seen) || slices.ContainsFunc(out, func(r Rewiring) bool { return slices.Equal(r.Relays, relays) }) {
+		if !c.agrees(relays, seen) ||
+			slices.ContainsFunc(out, func(r Rewiring) bool { return slices.Equal(r.Relays, relays) }) {
 			return
 		}
 		out = append(out, Rewiring{words, relays})
@@ -63,7 +64,8 @@ func (c *Car) Rewirings(seen []Lit) []Rewiring {
 		}
 		swapped := slices.Clone(now)
 		swapped[i], swapped[k] = swapped[k], swapped[i]
-		offer(fmt.Sprintf("Two are exchanged: relays %d and %d change places.", min(now[i], now[k]), max(now[i], now[k])), swapped)
+		offer(fmt.Sprintf("Two are exchanged: relays %d and %d change places.", min(now[i], now[k]), max(now[i], now[k])),
+			swapped)
 	}
 	return out
 }
@@ -161,7 +163,8 @@ func (c *Config) MakeElevator(in *NewElevator) (m Making, fs Faults) {
 	fs.name(in.Name)
 	fs.add(x == nil, "controllerId", "choose the controller that its readers are at")
 	fs.add(len(in.Floors) < 2, "floors", "an elevator serves at least two floors")
-	fs.add(len(in.Floors) > MostStops, "floors", "%d floors: %d expanders of %d relays are at most %d", len(in.Floors), MostBoards, RelaysOfBoard, MostStops)
+	fs.add(len(in.Floors) > MostStops, "floors", "%d floors: %d expanders of %d relays are at most %d", len(in.Floors),
+		MostBoards, RelaysOfBoard, MostStops)
 	if len(fs) > 0 {
 		return m, fs
 	}
@@ -181,7 +184,8 @@ func (c *Config) MakeElevator(in *NewElevator) (m Making, fs Faults) {
 		m.Floors = append(m.Floors, fresh)
 	}
 	for i := 1; i < len(m.Floors); i++ {
-		fs.add(m.Floors[i-1].Level > m.Floors[i].Level, fmt.Sprintf("floors[%d].level", i), "%s is below %s; list the lowest floor first", m.Floors[i].Name, m.Floors[i-1].Name)
+		fs.add(m.Floors[i-1].Level > m.Floors[i].Level, fmt.Sprintf("floors[%d].level", i),
+			"%s is below %s; list the lowest floor first", m.Floors[i].Name, m.Floors[i-1].Name)
 	}
 	next := *x
 	next.Expanders = slices.Clone(x.Expanders)
@@ -224,7 +228,8 @@ func (c *Config) elevatorDoor(in *NewElevator, x *Controller, fs *Faults) Door {
 	d := Door{Name: in.Name, ControllerID: x.ID, PlanID: in.PlanID, FirstCard: UsualFirstCard(), Hardware: UsualElevator()}
 	d.In.Keypad, d.Out.Fitted, d.Out.Keypad = in.Keypad, in.Second, in.Second && in.Keypad
 	if d.PlanID == 0 {
-		if i := slices.IndexFunc(c.Plans, func(p Plan) bool { return len(p.Segments()) == 0 && !p.Default.AsksPIN() }); i >= 0 {
+		if i := slices.IndexFunc(c.Plans,
+			func(p Plan) bool { return len(p.Segments()) == 0 && !p.Default.AsksPIN() }); i >= 0 {
 			d.PlanID = c.Plans[i].ID
 		} else if len(c.Plans) > 0 {
 			d.PlanID = c.Plans[0].ID
@@ -236,7 +241,8 @@ func (c *Config) elevatorDoor(in *NewElevator, x *Controller, fs *Faults) Door {
 			break
 		}
 	}
-	fs.add(d.Port == 0, "controllerId", "every port of %s drives a door; choose another, or add an expander for readers", x.Name)
+	fs.add(d.Port == 0, "controllerId", "every port of %s drives a door; choose another, or add an expander for readers",
+		x.Name)
 	return d
 }
 

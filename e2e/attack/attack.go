@@ -214,7 +214,8 @@ func (a *attacker) send(q request) {
 // worded reports whether a refusal says something that a person can use, and nothing in the words of a decoder.
 func worded(b []byte) bool {
 	text := string(b)
-	for _, raw := range []string{"json:", "Go struct", "runtime error", "sql:", "SQL logic", "invalid character", "unexpected end of JSON"} {
+	for _, raw := range []string{"json:", "Go struct", "runtime error", "sql:", "SQL logic", "invalid character",
+		"unexpected end of JSON"} {
 		if strings.Contains(text, raw) {
 			return false
 		}

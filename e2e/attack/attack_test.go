@@ -33,7 +33,9 @@ func TestShort(t *testing.T) {
 	require.NoError(t, err)
 	_, err = st.AddFirstUser(context.Background(), demo.SignIn.Name, hash)
 	require.NoError(t, err)
-	s, err := server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Web: fstest.MapFS{"index.html": {Data: []byte("the page")}}})
+	s, err := server.New(context.Background(), server.Options{
+		Store: st, Rack: r.Address(), Web: fstest.MapFS{"index.html": {Data: []byte("the page")}},
+	})
 	require.NoError(t, err)
 	h, err := s.Handler()
 	require.NoError(t, err)
@@ -47,7 +49,9 @@ func TestShort(t *testing.T) {
 		runtime.ReadMemStats(&m)
 		return int64(m.HeapInuse + m.StackInuse), nil
 	}
-	report, err := Run(context.Background(), Target{URL: web.URL, Name: demo.SignIn.Name, Password: demo.SignIn.Password, Memory: memory},
+	report, err := Run(context.Background(), Target{
+		URL: web.URL, Name: demo.SignIn.Name, Password: demo.SignIn.Password, Memory: memory,
+	},
 		Options{Requests: 1500, Slow: 40, Wait: 30 * time.Second, Seed: uint64(time.Now().UnixNano()), Log: t.Output()})
 	require.NoError(t, err)
 	t.Log(report)

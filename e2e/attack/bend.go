@@ -66,7 +66,8 @@ func (a *attacker) describe() ([]operation, error) {
 			out = append(out, o)
 		}
 	}
-	for _, path := range []string{"/api/site-file", "/api/live", "/api/calendars/{name}", "/{page}"} { // not in the description
+	// not in the description
+	for _, path := range []string{"/api/site-file", "/api/live", "/api/calendars/{name}", "/{page}"} {
 		out = append(out, operation{method: http.MethodGet, path: path, query: []string{"site"}})
 	}
 	if len(out) < 10 {

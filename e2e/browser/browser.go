@@ -30,7 +30,8 @@ const Patience = 60 * time.Second
 // Open starts Chromium and opens an address at the design size.
 func Open(url string) (*Page, error) {
 	l := launcher.New().Bin("/usr/bin/chromium").NoSandbox(true).Leakless(false).Headless(true)
-	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking", "disable-component-update", "disable-sync"} {
+	for _, f := range []string{"disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
+		"disable-component-update", "disable-sync"} {
 		l = l.Set(flags.Flag(f))
 	}
 	control, err := l.Launch()
@@ -45,7 +46,8 @@ func Open(url string) (*Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800, DeviceScaleFactor: 1}); err != nil {
+	if err := p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: 1280, Height: 800,
+		DeviceScaleFactor: 1}); err != nil {
 		return nil, err
 	}
 	page := &Page{Page: p, browser: b}

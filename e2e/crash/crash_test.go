@@ -18,7 +18,10 @@ func TestTenRounds(t *testing.T) {
 	require.NoError(t, err, string(out))
 	report, err := Run(
 		context.Background(),
-		Options{Bin: bin, Dir: filepath.Join(dir, "world"), Port: 26100, Rounds: 10, Seed: uint64(time.Now().UnixNano()), Log: t.Output()},
+		Options{
+			Bin: bin, Dir: filepath.Join(dir, "world"), Port: 26100, Rounds: 10, Seed: uint64(time.Now().UnixNano()),
+			Log: t.Output(),
+		},
 	)
 	require.NoError(t, err)
 	t.Log(report)

@@ -191,7 +191,8 @@ func (w *world) setUp(ctx context.Context) error {
 	if err := w.start(ctx, "--import", museum); err != nil {
 		return err
 	}
-	if err := w.call("POST", "/api/first-administrator", map[string]any{"name": "Robin", "password": "low tide at noon"}, nil); err != nil {
+	if err := w.call("POST", "/api/first-administrator", map[string]any{"name": "Robin", "password": "low tide at noon"},
+		nil); err != nil {
 		return err
 	}
 	if err := w.adoptAll(); err != nil {

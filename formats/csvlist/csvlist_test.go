@@ -91,7 +91,8 @@ func TestThereAndBack(t *testing.T) {
 			return
 		}
 		runs++
-		cmd := exec.Command(python, "-c", "import csv,io,json,sys\nprint(json.dumps(list(csv.reader(io.StringIO(sys.stdin.buffer.read().decode('utf-8'), newline='')))))")
+		cmd := exec.Command(python, "-c",
+			"import csv,io,json,sys\nprint(json.dumps(list(csv.reader(io.StringIO(sys.stdin.buffer.read().decode('utf-8'), newline='')))))")
 		cmd.Stdin = bytes.NewReader(b.Bytes())
 		out, err := cmd.Output()
 		require.NoError(t, err)

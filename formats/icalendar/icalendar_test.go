@@ -20,7 +20,8 @@ import (
 func halifax(t *testing.T) (hours.Zone, *time.Location) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)
-	return hours.ZoneFrom(loc, hours.At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC))), loc
+	return hours.ZoneFrom(loc, hours.At(time.Date(2025, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2030, 1, 1, 0, 0, 0, 0, time.UTC))), loc
 }
 
 // occurrences reads a calendar with another library (emersion/go-ical) and lists what happens in a window.
@@ -108,22 +109,32 @@ func TestChangesAndHolidaysOut(t *testing.T) {
 		"Quay",
 	)
 	cal.Holiday(
-		&site.Holiday{ID: 5, Name: "Christmas", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440},
+		&site.Holiday{
+			ID: 5, Name: "Christmas", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 25}, End: 1440,
+		},
 		"Nobody",
 		hours.DayOf(2026, 11, 23),
 	)
 	cal.Holiday(
-		&site.Holiday{ID: 6, Name: "New Year’s Eve", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 31}, Start: 840, End: 1440},
+		&site.Holiday{
+			ID: 6, Name: "New Year’s Eve", HolidayDates: hours.HolidayDates{Kind: hours.EveryYear, Month: 12, Day: 31},
+			Start: 840, End: 1440,
+		},
 		"Short",
 		hours.DayOf(2026, 11, 23),
 	)
 	p := hours.CompilePlan(
-		hours.Pattern{Default: hours.Card, Week: [7][]hours.Segment{{{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Free, First: true}}}},
+		hours.Pattern{
+			Default: hours.Card,
+			Week:    [7][]hours.Segment{{{Period: hours.Period{Start: 600, End: 660}, Mode: hours.Free, First: true}}},
+		},
 	)
 	cal.Plan(8, "Galleries", &p, hours.Local{Zone: &z}, hours.DayOf(2027, 1, 1))
-	got := occurrences(t, cal.String(), loc, time.Date(2026, 11, 1, 0, 0, 0, 0, loc), time.Date(2027, 1, 10, 0, 0, 0, 0, loc))
+	got := occurrences(t, cal.String(), loc, time.Date(2026, 11, 1, 0, 0, 0, 0, loc),
+		time.Date(2027, 1, 10, 0, 0, 0, 0, loc))
 	assert.Equal(t, []string{
-		"2026-11-27 17:00 21:30 Lantern  evening: free", "2026-12-25 00:00 00:00 Christmas", "2026-12-31 14:00 00:00 New Year’s Eve",
+		"2026-11-27 17:00 21:30 Lantern  evening: free", "2026-12-25 00:00 00:00 Christmas",
+		"2026-12-31 14:00 00:00 New Year’s Eve",
 		"2027-01-04 10:00 11:00 Galleries: free after a first card",
 	}, slices.DeleteFunc(got, func(s string) bool { return strings.Contains(s, "2027-01-29") }))
 }
@@ -149,7 +160,8 @@ func TestRead(t *testing.T) {
 		{"over midnight", vevent("SUMMARY:Night", "DTSTART:20261224T220000", "DTEND:20261225T020000"), "2026-12-24 22:00-24:00 Night; 2026-12-25 00:00-02:00 Night"},
 		{"lower case", strings.ToLower("begin:vevent\r\n") + "UID:b\r\nSUMMARY:Low\r\nDTSTART;VALUE=DATE:20261126\r\nend:vevent", "2026-11-26 00:00-24:00 Low"},
 	} {
-		days, problems, err := Read(context.Background(), fmt.Sprintf(feed, c.body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
+		days, problems, err := Read(context.Background(), fmt.Sprintf(feed, c.body), hours.DayOf(2026, 1, 1),
+			hours.DayOf(2028, 1, 1))
 		require.NoError(t, err, c.name)
 		assert.Empty(t, problems, c.name)
 		var got []string
@@ -168,7 +180,8 @@ func TestRead(t *testing.T) {
 		"added":   vevent("SUMMARY:Odd", "DTSTART;VALUE=DATE:20261126", "RDATE:soon"),
 		"lapse":   vevent("SUMMARY:Lapse", "DTSTART:20261126T100000", "DURATION:soon"),
 	} {
-		_, problems, err := Read(context.Background(), fmt.Sprintf(feed, body), hours.DayOf(2026, 1, 1), hours.DayOf(2028, 1, 1))
+		_, problems, err := Read(context.Background(), fmt.Sprintf(feed, body), hours.DayOf(2026, 1, 1),
+			hours.DayOf(2028, 1, 1))
 		require.NoError(t, err, name)
 		assert.Len(t, problems, 1, name)
 	}
@@ -179,7 +192,8 @@ func TestRead(t *testing.T) {
 }
 
 func FuzzRead(f *testing.F) {
-	f.Add(fmt.Sprintf(feed, vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=4", "EXDATE;VALUE=DATE:20261208")))
+	f.Add(fmt.Sprintf(feed, vevent("SUMMARY:Weekly", "DTSTART;VALUE=DATE:20261201", "RRULE:FREQ=WEEKLY;COUNT=4",
+		"EXDATE;VALUE=DATE:20261208")))
 	f.Add(fmt.Sprintf(feed, vevent("SUMMARY:Night", "DTSTART:20261224T220000", "DURATION:P1DT2H")))
 	f.Fuzz(func(t *testing.T, s string) {
 		days, _, err := Read(context.Background(), s, hours.DayOf(2026, 1, 1), hours.DayOf(2027, 1, 1))

@@ -27,7 +27,8 @@ func TestClockChangesAgainstReference(t *testing.T) {
 	read(t, "testdata/clock.json", &v)
 	loc, err := time.LoadLocation(v.Zone)
 	require.NoError(t, err)
-	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)), hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
+	z := hours.ZoneFrom(loc, hours.At(time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)),
+		hours.At(time.Date(2028, 1, 1, 0, 0, 0, 0, time.UTC)))
 	here := hours.Local{Zone: &z}
 	require.Len(t, v.Windows, 2)
 	for _, w := range v.Windows {

@@ -66,7 +66,8 @@ func TestAgainstReference(t *testing.T) {
 		for m := range want {
 			// The first night before the window cannot be seen by the reference.
 			if got[m] != want[m] && m >= 1440 {
-				t.Errorf("%s: %s %s is open=%v, the reference says %v", c.Text, hours.DayNames[m/1440%7], hours.Clock(m%1440), got[m], want[m])
+				t.Errorf("%s: %s %s is open=%v, the reference says %v", c.Text, hours.DayNames[m/1440%7], hours.Clock(m%1440),
+					got[m], want[m])
 				break
 			}
 		}
@@ -230,13 +231,15 @@ func TestHolidaysAgainstReference(t *testing.T) {
 		}
 	}
 	for _, c := range v.Differs {
-		assert.False(t, slices.Equal(reference(c.Open)[1440:], ours(c.Text)[1440:]), "%s: the reference has changed its mind", c.Text)
+		assert.False(t, slices.Equal(reference(c.Open)[1440:], ours(c.Text)[1440:]), "%s: the reference has changed its mind",
+			c.Text)
 	}
 	// On purpose (design 3.1): a night belongs to the day on which it starts, so it runs on into a holiday …
 	assert.True(t, ours("Th 22:00-06:00; PH off")[11*1440+3*60], "Friday 1 May 03:00, after Thursday's evening")
 	// … and a holiday that is off has no night, nor the morning after it.
 	assert.False(t, ours("Fr 22:00-06:00; PH off")[12*1440+3*60], "Saturday 2 May 03:00, no evening before it")
-	assert.False(t, ours("Mo-Sa 22:00-06:00; PH 22:00-02:00")[12*1440+3*60], "Saturday 2 May 03:00: the holiday's own night ended at 02:00")
+	assert.False(t, ours("Mo-Sa 22:00-06:00; PH 22:00-02:00")[12*1440+3*60],
+		"Saturday 2 May 03:00: the holiday's own night ended at 02:00")
 }
 
 // What is written is read as the same hours.
@@ -272,7 +275,8 @@ func TestRoundTrip(t *testing.T) {
 }
 
 func FuzzParse(f *testing.F) {
-	for _, s := range []string{"Mo-Fr 08:30-17:00; Sa 10:00-16:00", "24/7", "off", `Mo 22:00-30:00 "card or PIN", Tu off`, "10:00-14:00", "Mo 26:00-30:00", "PH Mo", "Mo,", "\"", "Mo[", "9:99-"} {
+	for _, s := range []string{"Mo-Fr 08:30-17:00; Sa 10:00-16:00", "24/7", "off", `Mo 22:00-30:00 "card or PIN", Tu off`,
+		"10:00-14:00", "Mo 26:00-30:00", "PH Mo", "Mo,", "\"", "Mo[", "9:99-"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

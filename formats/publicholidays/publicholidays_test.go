@@ -47,8 +47,9 @@ func excuse(region, side, date string) bool {
 // The shipped data against github.com/rickar/cal/v2 v2.1.13, by region and year, on working days.
 func TestAgainstRickar(t *testing.T) {
 	regions := map[string][]*cal.Holiday{
-		"US": us.Holidays, "GB-ENG": gb.Holidays, "IE": ie.Holidays, "NZ": nz.Holidays, "ZA": za.Holidays, "DE-BY": de.HolidaysBY, "FR": fr.Holidays,
-		"NL": nl.Holidays, "PL": pl.Holidays, "AT": at.Holidays, "BE": be.Holidays, "CZ": cz.Holidays, "ES": es.Holidays, "JP": jp.Holidays,
+		"US": us.Holidays, "GB-ENG": gb.Holidays, "IE": ie.Holidays, "NZ": nz.Holidays, "ZA": za.Holidays,
+		"DE-BY": de.HolidaysBY, "FR": fr.Holidays, "NL": nl.Holidays, "PL": pl.Holidays, "AT": at.Holidays,
+		"BE": be.Holidays, "CZ": cz.Holidays, "ES": es.Holidays, "JP": jp.Holidays,
 	}
 	for code, list := range regions {
 		c := &cal.Calendar{}
@@ -126,7 +127,8 @@ func TestData(t *testing.T) {
 	assert.Equal(t, "Canada, Nova Scotia", Find("nova")[0].Name)
 	assert.Equal(t, "PT", Find("pt")[0].Code)
 	assert.Empty(t, Find("atlantis"))
-	for search, code := range map[string]string{"bavaria": "DE-BY", "sao paulo": "BR-SP", "ZURICH": "CH-ZH", "italy": "IT", "usa hawaii": "US-HI", "bayern augsburg": "DE-BY-A", "new south": "AU-NSW"} {
+	for search, code := range map[string]string{"bavaria": "DE-BY", "sao paulo": "BR-SP", "ZURICH": "CH-ZH", "italy": "IT",
+		"usa hawaii": "US-HI", "bayern augsburg": "DE-BY-A", "new south": "AU-NSW"} {
 		found := Find(search)
 		if assert.NotEmpty(t, found, search) {
 			assert.Equal(t, code, found[0].Code, search)

@@ -7,12 +7,13 @@
 // The first two commas set the instant (RFC 3339), the controller and the rest apart; names may hold more of them. What
 // can be done: PERSON at DOOR (with their first card in use), card 42-12345 at DOOR, plate ABC123 at DOOR (also phone,
 // QR pass), keys 4829# at DOOR, each with "out" at the end for the reader out; open DOOR, close DOOR, press DOOR,
-// release DOOR (the exit request), press INPUT and release INPUT (an input with a name); hold DOOR in MODE, with "until INSTANT" at the end or not, end hold DOOR; lockdown,
-// end lockdown, fire, end fire at all doors of the controller, at one: lockdown DOOR, or as it was made ready: lockdown
-// NAME; admit DOOR, and admit FLOOR in ELEVATOR; floor FLOOR in ELEVATOR (its button, where it is wired back); confirm DOOR and deny DOOR, where an operator has the last word; arm AREA, arm AREA without DOOR, and disarm AREA, of alarm areas; clear PERSON in SCREENING and
-// withdraw PERSON in SCREENING; network lost, network back.
-// With "all" for the controller an order goes to all, to those that are cut off when they are back. Lines are in the
-// order of time. Empty lines, and those that begin with #, are left out.
+// release DOOR (the exit request), press INPUT and release INPUT (an input with a name); hold DOOR in MODE, with "until
+// INSTANT" at the end or not, end hold DOOR; lockdown, end lockdown, fire, end fire at all doors of the controller, at
+// one: lockdown DOOR, or as it was made ready: lockdown NAME; admit DOOR, and admit FLOOR in ELEVATOR; floor FLOOR in
+// ELEVATOR (its button, where it is wired back); confirm DOOR and deny DOOR, where an operator has the last word; arm
+// AREA, arm AREA without DOOR, and disarm AREA, of alarm areas; clear PERSON in SCREENING and withdraw PERSON in
+// SCREENING; network lost, network back. With "all" for the controller an order goes to all, to those that are cut off
+// when they are back. Lines are in the order of time. Empty lines, and those that begin with #, are left out.
 package script
 
 import (
@@ -244,7 +245,8 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 		return []panel.Input{in}, nil
 	}
 	for i := range c.Emergencies {
-		if e := &c.Emergencies[i]; strings.EqualFold(e.Name, rest) && (in.Kind == panel.Lockdown && e.Does == site.Lockdown || in.Kind == panel.Fire && e.Does == site.FireRelease) {
+		if e := &c.Emergencies[i]; strings.EqualFold(e.Name, rest) && (in.Kind == panel.Lockdown && e.Does == site.Lockdown ||
+			in.Kind == panel.Fire && e.Does == site.FireRelease) {
 			in.Rule, in.Doors = e.ID, site.NewPlaces(c).EmergencyDoors(e)
 			return []panel.Input{in}, nil
 		}
@@ -260,8 +262,8 @@ func order(what string, c *site.Config, controller site.ID) ([]panel.Input, erro
 	return []panel.Input{in}, nil
 }
 
-// inCar reads FLOOR in ELEVATOR: the car, and the place of the floor among its stops; below 0 where there is none. Names
-// may hold the word in.
+// inCar reads FLOOR in ELEVATOR: the car, and the place of the floor among its stops; below 0 where there is none.
+// Names may hold the word in.
 func inCar(text string, c *site.Config, controller site.ID) (*site.Door, int) {
 	for i := strings.LastIndex(text, " in "); i > 0; i = strings.LastIndex(text[:i], " in ") {
 		d := findDoor(text[i+len(" in "):], c, controller)
@@ -281,7 +283,9 @@ func inCar(text string, c *site.Config, controller site.ID) (*site.Door, int) {
 func pressed(text string, c *site.Config, controller site.ID) ([]panel.Input, error) {
 	d, stop := inCar(text, c, controller)
 	if stop < 0 {
-		return nil, fmt.Errorf("%q: write floor FLOOR in ELEVATOR, with an elevator of this controller and a floor at which it stops", text)
+		return nil,
+			fmt.Errorf("%q: write floor FLOOR in ELEVATOR, with an elevator of this controller and a floor at which it stops",
+				text)
 	}
 	at, ok := d.Car.Button(d.Car.Stops[stop].Relay)
 	if !ok {
@@ -310,7 +314,8 @@ func arming(on bool, text string, c *site.Config) ([]panel.Input, error) {
 		in.Left, err = members(left, c, a)
 		return []panel.Input{in}, err
 	}
-	return nil, fmt.Errorf("%q: write arm AREA, arm AREA without DOOR, or disarm AREA, with an alarm area that there is", text)
+	return nil, fmt.Errorf("%q: write arm AREA, arm AREA without DOOR, or disarm AREA, with an alarm area that there is",
+		text)
 }
 
 // cutFold cuts a name off the front, in small letters or not.

@@ -24,7 +24,9 @@ func place() *site.Config {
 	}
 	return &site.Config{
 		Controllers: []site.Controller{{ID: 9, Name: "Riser"}, {ID: 8, Name: "Other"}}, Doors: []site.Door{lab, gate},
-		People: []*site.Person{{Name: "Ada Reed", Credentials: []site.Credential{held(1, site.Lost), held(2, site.Active)}}, {Name: "Ben"}},
+		People: []*site.Person{
+			{Name: "Ada Reed", Credentials: []site.Credential{held(1, site.Lost), held(2, site.Active)}}, {Name: "Ben"},
+		},
 	}
 }
 
@@ -55,13 +57,14 @@ func TestParse(t *testing.T) {
 		assert.Equal(t, site.ID(9), acts[0].Controller)
 	}
 	for what, want := range map[string]panel.Input{
-		"hold Lab, outer door in free":                        {Kind: panel.Hold, On: true, Doors: []site.ID{1}},
-		"hold Gate at sea out in card and PIN until " + until: {Kind: panel.Hold, On: true, Doors: []site.ID{2}, Mode: hours.CardAndPIN, Until: hours.At(ends)},
-		"end hold Lab, outer door":                            {Kind: panel.Hold, Doors: []site.ID{1}},
-		"lockdown":                                            {Kind: panel.Lockdown, On: true},
-		"end lockdown Lab, outer door":                        {Kind: panel.Lockdown, Doors: []site.ID{1}},
-		"fire":                                                {Kind: panel.Fire, On: true},
-		"end fire":                                            {Kind: panel.Fire},
+		"hold Lab, outer door in free": {Kind: panel.Hold, On: true, Doors: []site.ID{1}},
+		"hold Gate at sea out in card and PIN until " + until: {Kind: panel.Hold, On: true, Doors: []site.ID{2},
+			Mode: hours.CardAndPIN, Until: hours.At(ends)},
+		"end hold Lab, outer door":     {Kind: panel.Hold, Doors: []site.ID{1}},
+		"lockdown":                     {Kind: panel.Lockdown, On: true},
+		"end lockdown Lab, outer door": {Kind: panel.Lockdown, Doors: []site.ID{1}},
+		"fire":                         {Kind: panel.Fire, On: true},
+		"end fire":                     {Kind: panel.Fire},
 	} {
 		for _, who := range []string{"riser", "All"} {
 			acts, err := Parse("2026-11-26T18:00:05-04:00, "+who+", "+what, place())
@@ -124,20 +127,28 @@ func FuzzParse(f *testing.F) {
 	})
 }
 
-// What an operator does with people who wait, whom they clear, an input with a name, and a lockdown that was made ready.
+// What an operator does with people who wait, whom they clear, an input with a name, and a lockdown that was made
+// ready.
 func TestRulesInScripts(t *testing.T) {
 	c := place()
 	c.Controllers[0].Zone = "America/Halifax"
 	c.People[0].ID = 50
 	c.Screenings = []site.Screening{{ID: 70, Name: "Guests in the lab", Lasts: site.LastsMidnight}}
-	c.Emergencies = []site.Emergency{{ID: 71, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}}}}
-	c.Inputs = []site.Input{{ID: 72, Name: "Panic button", ControllerID: 9, At: point.At(point.Input, 9), Contact: site.NormallyOpen}}
+	c.Emergencies = []site.Emergency{
+		{ID: 71, Name: "All shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtDoor, ID: 2}}},
+	}
+	c.Inputs = []site.Input{
+		{ID: 72, Name: "Panic button", ControllerID: 9, At: point.At(point.Input, 9), Contact: site.NormallyOpen},
+	}
 	at := func(s string) hours.Instant {
 		x, err := time.Parse(time.RFC3339, s)
 		require.NoError(t, err)
 		return hours.At(x)
 	}
-	c.AlarmAreas = []site.AlarmArea{{ID: 73, Name: "Lab", DoorIDs: []site.ID{1, 2}, Inputs: []site.Watched{{InputID: 72}}}, {ID: 74, Name: "Lab at night", DoorIDs: []site.ID{2}}}
+	c.AlarmAreas = []site.AlarmArea{
+		{ID: 73, Name: "Lab", DoorIDs: []site.ID{1, 2}, Inputs: []site.Watched{{InputID: 72}}},
+		{ID: 74, Name: "Lab at night", DoorIDs: []site.ID{2}},
+	}
 	for what, want := range map[string]panel.Input{
 		"arm lab":          {Kind: panel.Arm, On: true, Rule: 73, Note: "script"},
 		"arm Lab at night": {Kind: panel.Arm, On: true, Rule: 74, Note: "script"},
@@ -149,7 +160,8 @@ func TestRulesInScripts(t *testing.T) {
 		assert.Equal(t, want, acts[0].Input)
 	}
 	for what, says := range map[string]string{
-		"arm Cellar": "write arm AREA", "disarm Lab without Panic button": "write arm AREA", "arm Lab without Cellar": "no door or input of Lab",
+		"arm Cellar": "write arm AREA", "disarm Lab without Panic button": "write arm AREA",
+		"arm Lab without Cellar": "no door or input of Lab",
 	} {
 		_, err := Parse("2026-11-26T18:00:05-04:00, Riser, "+what, c)
 		assert.ErrorContains(t, err, says)
@@ -190,7 +202,9 @@ func TestFloors(t *testing.T) {
 	car := site.UsualCar([]site.ID{4, 5}, []int{1})
 	c.Sites = []site.Site{{ID: 3, Name: "House"}}
 	c.Floors = []site.Floor{{ID: 4, SiteID: 3, Name: "Made in Rye", Level: 0}, {ID: 5, SiteID: 3, Name: "Roof", Level: 1}}
-	c.Doors = append(c.Doors, site.Door{ID: 6, Name: "Hoist", FloorID: 4, ControllerID: 9, Port: 3, Hardware: site.UsualElevator(), Car: &car})
+	c.Doors = append(c.Doors, site.Door{
+		ID: 6, Name: "Hoist", FloorID: 4, ControllerID: 9, Port: 3, Hardware: site.UsualElevator(), Car: &car,
+	})
 	const now = "2026-11-26T18:00:05-04:00, riser, "
 	_, err := Parse(now+"floor Roof in Hoist", c)
 	assert.ErrorContains(t, err, "the buttons of Hoist are not wired back")
@@ -198,7 +212,8 @@ func TestFloors(t *testing.T) {
 	acts, err := Parse(now+"floor Roof in Hoist", c)
 	require.NoError(t, err)
 	require.Len(t, acts, 2)
-	assert.Equal(t, "2/i2 closed, 2/i2 open", fmt.Sprintf("%s %s, %s %s", acts[0].Input.Point, acts[0].Input.Circuit, acts[1].Input.Point, acts[1].Input.Circuit))
+	assert.Equal(t, "2/i2 closed, 2/i2 open", fmt.Sprintf("%s %s, %s %s", acts[0].Input.Point, acts[0].Input.Circuit,
+		acts[1].Input.Point, acts[1].Input.Circuit))
 	acts, err = Parse(now+"admit made in rye in hoist", c)
 	require.NoError(t, err)
 	assert.Equal(t, panel.Input{Kind: panel.Release, On: true, Doors: []site.ID{6}, Floors: []site.ID{4}}, acts[0].Input)

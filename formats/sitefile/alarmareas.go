@@ -39,9 +39,10 @@ func (n *naming) alarmAreas(f *file, c *site.Config, doors func(at string, names
 			return out
 		}
 		a := site.AlarmArea{
-			ID: n.add("alarm area", x.Name), Name: x.Name, DoorIDs: doors(at, x.Doors), Inputs: []site.Watched{}, Reads: x.Reads, Single: x.Single,
-			KeyWorks: x.Works, ExitDelay: x.Exit, EntryDelay: x.Entry, Sounds: x.Sounds, Off: x.Off,
-			AlarmIDs: named("output", x.Alarm), ArmedIDs: named("output", x.Armed), DelayIDs: named("output", x.Delay),
+			ID: n.add("alarm area", x.Name), Name: x.Name, DoorIDs: doors(at, x.Doors), Inputs: []site.Watched{},
+			Reads: x.Reads, Single: x.Single, KeyWorks: x.Works, ExitDelay: x.Exit, EntryDelay: x.Entry, Sounds: x.Sounds,
+			Off: x.Off, AlarmIDs: named("output", x.Alarm), ArmedIDs: named("output", x.Armed),
+			DelayIDs: named("output", x.Delay),
 		}
 		for _, w := range x.Inputs {
 			a.Inputs = append(a.Inputs, site.Watched{InputID: n.find(at, "input", x.Controller, w.Name), OnWay: w.OnWay})
@@ -76,8 +77,8 @@ func writeAlarmAreas(f *file, c *site.Config, name map[site.ID]string) {
 		a := &c.AlarmAreas[i]
 		name[a.ID] = a.Name
 		x := alarmArea{
-			Name: a.Name, Doors: named(a.DoorIDs, name), Reads: a.Reads, Single: a.Single, Schedule: name[a.ScheduleID], Key: inputs[a.KeyID],
-			Works: a.KeyWorks, Exit: a.ExitDelay, Entry: a.EntryDelay, Sounds: a.Sounds, Off: a.Off,
+			Name: a.Name, Doors: named(a.DoorIDs, name), Reads: a.Reads, Single: a.Single, Schedule: name[a.ScheduleID],
+			Key: inputs[a.KeyID], Works: a.KeyWorks, Exit: a.ExitDelay, Entry: a.EntryDelay, Sounds: a.Sounds, Off: a.Off,
 			Alarm: named(a.AlarmIDs, outputs), Armed: named(a.ArmedIDs, outputs), Delay: named(a.DelayIDs, outputs),
 		}
 		for _, w := range a.Inputs {

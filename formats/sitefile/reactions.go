@@ -41,9 +41,10 @@ func (n *naming) reactions(f *file, c *site.Config) {
 	for _, x := range f.Reactions {
 		at := "reaction " + x.Name
 		r := site.Reaction{
-			ID: n.add("reaction", x.Name), Name: x.Name, When: x.When, Reason: x.Reason, Count: x.Count, Hour: x.Hour, Do: x.Do, Mode: x.Mode,
-			Seconds: x.Seconds, Until: x.Until, Text: x.Text, Address: x.Address, Off: x.Off, ScheduleID: n.find(at, "schedule", x.Schedule),
-			At: n.targets(at, x.At), To: n.targets(at, x.To), InputIDs: n.terminals(at, "input", x.Inputs), OutputIDs: n.terminals(at, "output", x.Outputs),
+			ID: n.add("reaction", x.Name), Name: x.Name, When: x.When, Reason: x.Reason, Count: x.Count, Hour: x.Hour, Do: x.Do,
+			Mode: x.Mode, Seconds: x.Seconds, Until: x.Until, Text: x.Text, Address: x.Address, Off: x.Off,
+			ScheduleID: n.find(at, "schedule", x.Schedule), At: n.targets(at, x.At), To: n.targets(at, x.To),
+			InputIDs: n.terminals(at, "input", x.Inputs), OutputIDs: n.terminals(at, "output", x.Outputs),
 			SourceIDs: []site.ID{}, AlarmIDs: []site.ID{}, ArmIDs: []site.ID{},
 		}
 		for _, name := range x.AlarmAreas {
@@ -64,7 +65,9 @@ func (n *naming) reactions(f *file, c *site.Config) {
 		n.check(at, r.Check())
 		n.check(at, c.CheckReaction(&r))
 		if loop := c.ReactionLoop(&r); loop != nil {
-			n.check(at, site.Faults{{Field: "do", Words: "it sets itself off for ever, by itself or through others; break that at one of them"}})
+			n.check(at, site.Faults{
+				{Field: "do", Words: "it sets itself off for ever, by itself or through others; break that at one of them"},
+			})
 		}
 		c.Reactions = append(c.Reactions, r)
 	}
@@ -108,9 +111,10 @@ func writeReactions(f *file, c *site.Config, name map[site.ID]string, floors map
 	}
 	for _, r := range c.Reactions {
 		x := reaction{
-			Name: r.Name, When: r.When, Reason: r.Reason, At: places(r.At), Inputs: terminals(r.InputIDs), Area: name[r.AreaID], Count: r.Count, Hour: r.Hour,
-			Schedule: name[r.ScheduleID], Do: r.Do, To: places(r.To), Outputs: terminals(r.OutputIDs), Starts: c.EmergencyName(r.EmergencyID), Mode: r.Mode,
-			Seconds: r.Seconds, Until: r.Until, Text: r.Text, Address: r.Address, Off: r.Off,
+			Name: r.Name, When: r.When, Reason: r.Reason, At: places(r.At), Inputs: terminals(r.InputIDs), Area: name[r.AreaID],
+			Count: r.Count, Hour: r.Hour, Schedule: name[r.ScheduleID], Do: r.Do, To: places(r.To),
+			Outputs: terminals(r.OutputIDs), Starts: c.EmergencyName(r.EmergencyID), Mode: r.Mode, Seconds: r.Seconds,
+			Until: r.Until, Text: r.Text, Address: r.Address, Off: r.Off,
 		}
 		for _, id := range r.SourceIDs {
 			x.Controllers = append(x.Controllers, name[id])

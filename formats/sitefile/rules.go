@@ -105,7 +105,10 @@ func (n *naming) rules(f *file, c *site.Config) {
 	}
 	for _, x := range f.Interlocks {
 		at := "interlock " + x.Name
-		v := site.Interlock{ID: n.add("interlock", x.Name), Name: x.Name, DoorIDs: doors(at, x.Doors), Waits: x.Waits, Exits: x.Exits, Off: x.Off}
+		v := site.Interlock{
+			ID: n.add("interlock", x.Name), Name: x.Name, DoorIDs: doors(at, x.Doors), Waits: x.Waits, Exits: x.Exits,
+			Off: x.Off,
+		}
 		n.check(at, v.Check())
 		n.check(at, c.CheckInterlock(&v))
 		c.Interlocks = append(c.Interlocks, v)
@@ -114,7 +117,8 @@ func (n *naming) rules(f *file, c *site.Config) {
 	person := func(at, name string) site.ID {
 		id, ok := who[name]
 		if !ok {
-			n.note(at, fmt.Errorf("there is no person %q; of several of one name write which of them, as in %q", name, name+" #1"))
+			n.note(at, fmt.Errorf("there is no person %q; of several of one name write which of them, as in %q", name,
+				name+" #1"))
 		}
 		return id
 	}
@@ -148,7 +152,8 @@ func (n *naming) together(f *file, c *site.Config, doors func(at string, names [
 	for _, x := range f.Proofs {
 		at := "several proofs " + x.Name
 		v := site.Proofs{ID: n.add("several proofs", x.Name), Name: x.Name, Kind: x.Kind, DoorIDs: doors(at, x.Doors),
-			ScheduleID: n.find(at, "schedule", x.Schedule), Both: x.Both, Window: x.Window, Combinations: []site.Combination{}, Off: x.Off}
+			ScheduleID: n.find(at, "schedule", x.Schedule), Both: x.Both, Window: x.Window, Combinations: []site.Combination{},
+			Off: x.Off}
 		for _, m := range x.Combinations {
 			out := site.Combination{Total: m.Total, Parts: []site.Part{}, Listed: m.Listed, Confirmed: m.Confirmed}
 			for _, p := range m.Parts {
@@ -162,10 +167,13 @@ func (n *naming) together(f *file, c *site.Config, doors func(at string, names [
 }
 
 // screenings reads who must be cleared.
-func (n *naming) screenings(f *file, c *site.Config, doors func(at string, names []string) []site.ID, person func(at, name string) site.ID) {
+func (n *naming) screenings(
+	f *file, c *site.Config, doors func(at string, names []string) []site.ID, person func(at, name string) site.ID,
+) {
 	for _, x := range f.Screenings {
 		at := "screening " + x.Name
-		v := site.Screening{ID: n.add("screening", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{}, DeskIDs: doors(at, x.Desks),
+		v := site.Screening{ID: n.add("screening", x.Name), Name: x.Name, PersonIDs: []site.ID{}, DepartmentIDs: []site.ID{},
+			DeskIDs: doors(at, x.Desks),
 			PassIDs: doors(at, x.Passing), Lasts: x.Lasts, Count: x.Count, LogOnly: x.LogOnly, Off: x.Off}
 		for _, name := range x.People {
 			v.PersonIDs = append(v.PersonIDs, person(at, name))
@@ -185,8 +193,9 @@ func (n *naming) screenings(f *file, c *site.Config, doors func(at string, names
 func (n *naming) emergencies(f *file, c *site.Config) {
 	for _, x := range f.Emergencies {
 		at := "emergency " + x.Name
-		v := site.Emergency{ID: n.add("emergency", x.Name), Name: x.Name, Does: x.Does, Targets: []site.Target{}, Overrides: x.Overrides,
-			Reads: x.Reads, CardEnds: x.CardEnds, Off: x.Off}
+		v := site.Emergency{ID: n.add("emergency", x.Name), Name: x.Name, Does: x.Does, Targets: []site.Target{},
+			Overrides: x.Overrides,
+			Reads:     x.Reads, CardEnds: x.CardEnds, Off: x.Off}
 		for _, w := range x.Where {
 			v.Targets = append(v.Targets, n.target(at, w))
 		}
@@ -214,7 +223,8 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string, floors map[sit
 	}
 	people, _ := labels(c)
 	for _, x := range c.Areas {
-		f.Areas = append(f.Areas, area{x.Name, x.Mode, x.Timed, x.Forget, x.Most, x.Two, x.Strict, named(x.ExemptIDs, people)})
+		f.Areas = append(f.Areas, area{x.Name, x.Mode, x.Timed, x.Forget, x.Most, x.Two, x.Strict,
+			named(x.ExemptIDs, people)})
 	}
 	for _, x := range c.Groups {
 		name[x.ID] = x.Name
@@ -232,7 +242,8 @@ func writeRules(f *file, c *site.Config, name map[site.ID]string, floors map[sit
 		f.Proofs = append(f.Proofs, out)
 	}
 	for _, x := range c.Screenings {
-		f.Screenings = append(f.Screenings, screening{x.Name, named(x.PersonIDs, people), named(x.DepartmentIDs, name), name[x.LevelID],
+		f.Screenings = append(f.Screenings, screening{x.Name, named(x.PersonIDs, people), named(x.DepartmentIDs, name),
+			name[x.LevelID],
 			named(x.DeskIDs, name), named(x.PassIDs, name), x.Lasts, x.Count, x.LogOnly, x.Off})
 	}
 	for _, x := range c.Emergencies {

@@ -333,8 +333,9 @@ func (n *naming) weeks(f *file, c *site.Config) {
 
 func (n *naming) doors(f *file, c *site.Config) {
 	for _, x := range f.Areas { // who is exempt is read once people are known
-		c.Areas = append(c.Areas, site.Area{ID: n.add("area", x.Name), Name: x.Name, Mode: x.Mode, Timed: x.Timed, Forget: x.Forget,
-			Most: x.Most, Two: x.Two, Strict: x.Strict, ExemptIDs: []site.ID{}})
+		c.Areas = append(c.Areas, site.Area{ID: n.add("area", x.Name), Name: x.Name, Mode: x.Mode, Timed: x.Timed,
+			Forget: x.Forget,
+			Most:   x.Most, Two: x.Two, Strict: x.Strict, ExemptIDs: []site.ID{}})
 	}
 	ports := map[string]string{}
 	for _, x := range f.Doors {
@@ -345,7 +346,8 @@ func (n *naming) doors(f *file, c *site.Config) {
 				"controller",
 				x.Controller,
 			), Port: x.Port, PlanID: n.find(where, "plan", x.Plan),
-			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, NotFromAfar: x.NotFar, Points: x.Points, OutOfUse: x.OutOfUse,
+			Outside: x.Outside, Inside: x.Inside, FirstCard: site.UsualFirstCard(), Toggle: x.Toggle, NotFromAfar: x.NotFar,
+			Points: x.Points, OutOfUse: x.OutOfUse,
 			Order: x.Order, Cable: x.Cable, Hardware: x.Hardware, Car: n.car(where, x.Site, x.Car)}
 		if x.Supply != "" {
 			d.SupplyID = n.find(where, "supply", x.Supply)
@@ -403,7 +405,9 @@ func (n *naming) entry(at string, e *entry) site.Entry {
 	if e.where != (where{}) {
 		n.note(at, errors.New("an entry names elevator floors and a place; write one of them"))
 	}
-	return site.Entry{Target: site.Target{Kind: site.AtStops}, Ride: n.ride(at, e.Ride), ScheduleID: n.find(at, "schedule", e.Schedule)}
+	return site.Entry{
+		Target: site.Target{Kind: site.AtStops}, Ride: n.ride(at, e.Ride), ScheduleID: n.find(at, "schedule", e.Schedule),
+	}
 }
 
 // target reads the one place that something names.
@@ -431,7 +435,8 @@ func (n *naming) target(at string, e where) (t site.Target) {
 	if len(named) != 1 {
 		n.note(
 			at,
-			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything, elevatorFloors", len(named)),
+			fmt.Errorf("an entry names %d places; write one of door, doorSet, floor, site, everything, elevatorFloors",
+				len(named)),
 		)
 		return site.Target{Kind: site.Everything}
 	}
@@ -463,7 +468,8 @@ func (n *naming) departments(f *file, c *site.Config) {
 	for _, x := range f.Departments {
 		at := "department " + x.Name
 		d := site.Department{
-			ID: n.add("department", x.Name), Name: x.Name, AlwaysPIN: x.AlwaysPIN, ExtendedTime: x.Extended, Levels: n.grants(at, x.Levels),
+			ID: n.add("department", x.Name), Name: x.Name, AlwaysPIN: x.AlwaysPIN, ExtendedTime: x.Extended,
+			Levels: n.grants(at, x.Levels),
 		}
 		n.check(at, d.Check())
 		c.Departments = append(c.Departments, d)
@@ -551,7 +557,8 @@ func Write(c *site.Config) ([]byte, error) {
 		out := door{
 			Name: d.Name, Site: name[fl.SiteID], Floor: fl.Name, Controller: name[d.ControllerID], Port: d.Port,
 			Plan: name[d.PlanID], Outside: d.Outside, Inside: d.Inside, Points: d.Points, Hardware: d.Hardware,
-			From: name[d.OutsideAreaID], To: name[d.InsideAreaID], Toggle: d.Toggle, NotFar: d.NotFromAfar, OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
+			From: name[d.OutsideAreaID], To: name[d.InsideAreaID], Toggle: d.Toggle, NotFar: d.NotFromAfar,
+			OutOfUse: d.OutOfUse, Order: d.Order, Supply: name[d.SupplyID], Cable: d.Cable,
 			Car: carOf(d.Car, name, floors),
 		}
 		if d.FirstCard != site.UsualFirstCard() {
@@ -601,7 +608,8 @@ func writePlaces(f *file, c *site.Config, name map[site.ID]string, floors map[si
 		name[x.ID] = x.Name
 		f.Controllers = append(
 			f.Controllers,
-			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People, x.Place, x.Resistor, x.Expanders, x.Network},
+			controller{x.Name, name[x.SiteID], x.Zone, x.Serial, x.Model, x.Ports, x.People, x.Place, x.Resistor, x.Expanders,
+				x.Network},
 		)
 	}
 	for _, x := range c.Supplies {

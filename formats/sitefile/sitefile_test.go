@@ -122,7 +122,8 @@ func TestMistakes(t *testing.T) {
 	}
 	_, err := sitefile.Parse([]byte(small+"{}"), key)
 	assert.ErrorContains(t, err, "after its end")
-	two := strings.Replace(strings.Replace(small, `"plan": "Card at all hours"`, `"plan": "Nope"`, 1), `"door": "Door"`, `"door": "Gone"`, 1)
+	two := strings.Replace(strings.Replace(small, `"plan": "Card at all hours"`, `"plan": "Nope"`, 1), `"door": "Door"`,
+		`"door": "Gone"`, 1)
 	_, err = sitefile.Parse([]byte(two), key)
 	assert.ErrorContains(t, err, "Nope")
 	assert.ErrorContains(t, err, "Gone")
@@ -198,12 +199,19 @@ func TestNewFormsComeBack(t *testing.T) {
 		c.Levels[0].Entries = append(c.Levels[0].Entries, site.Entry{Target: target, ScheduleID: schedule})
 	}
 	x := &c.Controllers[0]
-	x.Place, x.Resistor, x.Expanders = "north cupboard", 1000, []site.Expander{{Address: 2, Kind: site.OutputExpander, Name: "roof"}}
+	x.Place, x.Resistor, x.Expanders = "north cupboard", 1000, []site.Expander{
+		{Address: 2, Kind: site.OutputExpander, Name: "roof"},
+	}
 	x.Network = site.Network{Fixed: true, Address: "10.0.0.4/24", Gateway: "10.0.0.1", VLAN: 12}
-	c.Supplies = append(c.Supplies, site.Supply{ID: 9001, Name: "Lock supply", SiteID: c.Sites[0].ID, Volts: 24, Milliamps: 3000, Battery: 70})
-	c.Inputs = append(c.Inputs, site.Input{ID: 9002, Name: "Fire panel", ControllerID: x.ID, At: point.At(point.Input, 10), Use: site.InputFire,
+	c.Supplies = append(c.Supplies, site.Supply{
+		ID: 9001, Name: "Lock supply", SiteID: c.Sites[0].ID, Volts: 24, Milliamps: 3000, Battery: 70,
+	})
+	c.Inputs = append(c.Inputs, site.Input{ID: 9002, Name: "Fire panel", ControllerID: x.ID, At: point.At(point.Input, 10),
+		Use:     site.InputFire,
 		Contact: site.NormallyClosed, Supervised: true, DoorIDs: []site.ID{c.Doors[0].ID}})
-	c.Outputs = append(c.Outputs, site.Output{ID: 9003, Name: "Siren", ControllerID: x.ID, At: point.At(point.Output, 6), Use: site.Siren, When: site.WhenAlarm})
+	c.Outputs = append(c.Outputs, site.Output{
+		ID: 9003, Name: "Siren", ControllerID: x.ID, At: point.At(point.Output, 6), Use: site.Siren, When: site.WhenAlarm,
+	})
 	c.Settings.Formats = []site.OwnFormat{{Name: "Quay 37", Bits: 37, Number: site.BitField{First: 2, Bits: 35},
 		Parity: []site.BitParity{{Bit: 1, Over: "2-19"}}, Fixed: []site.FixedBit{{Bit: 37, One: true}}}}
 	c.Settings.Facilities = []site.Facility{{Code: 42, Name: "Museum", SiteID: c.Sites[0].ID}}
@@ -222,14 +230,21 @@ func TestNewFormsComeBack(t *testing.T) {
 		{ID: 9004, Name: "Desk", PersonIDs: one, LevelID: c.Levels[0].ID, DeskIDs: []site.ID{d.ID}, PassIDs: []site.ID{d.ID}, Lasts: site.LastsHours, Count: 4, LogOnly: true},
 		{ID: 9005, Name: "Other", PersonIDs: one, Lasts: site.LastsWithdrawn, Off: true},
 	}
-	c.Emergencies = []site.Emergency{{ID: 9006, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtFloor, ID: c.Floors[1].ID}}, Overrides: true, Reads: 4, CardEnds: true}}
-	c.Inputs = append(c.Inputs, site.Input{ID: 9007, Name: "Panic button", ControllerID: x.ID, At: point.At(point.Input, 11), Use: site.InputLockdown, Contact: site.NormallyOpen, EmergencyID: 9006})
+	c.Emergencies = []site.Emergency{
+		{ID: 9006, Name: "Shut", Does: site.Lockdown, Targets: []site.Target{{Kind: site.AtFloor, ID: c.Floors[1].ID}},
+			Overrides: true, Reads: 4, CardEnds: true},
+	}
+	c.Inputs = append(c.Inputs, site.Input{
+		ID: 9007, Name: "Panic button", ControllerID: x.ID, At: point.At(point.Input, 11), Use: site.InputLockdown,
+		Contact: site.NormallyOpen, EmergencyID: 9006,
+	})
 	watched := site.UsualAlarmArea(d.ID)
 	watched.ID, watched.Name, watched.Inputs = 9008, "Counter", []site.Watched{{InputID: 9007, OnWay: true}}
 	watched.Single, watched.ScheduleID = true, c.Schedules[2].ID
 	c.AlarmAreas = append(c.AlarmAreas, watched)
 	arms := site.UsualReaction(0, c.Schedules[0].ID)
-	arms.ID, arms.Name, arms.When, arms.AlarmIDs, arms.Do, arms.ArmIDs, arms.Until = 9009, "After it", site.WhenNotArmed, []site.ID{9008}, site.DoDisarm, []site.ID{9008}, false
+	arms.ID, arms.Name, arms.When, arms.AlarmIDs, arms.Do, arms.ArmIDs, arms.Until = 9009, "After it", site.WhenNotArmed,
+		[]site.ID{9008}, site.DoDisarm, []site.ID{9008}, false
 	c.Reactions = append(c.Reactions, arms)
 	c.Settings.PINLocks = site.LocksCard
 	c.Levels[0].Overrides, c.Levels[0].LocksDown, c.Levels[0].Arms, c.Levels[0].Disarms = true, true, true, true
@@ -240,13 +255,15 @@ func TestNewFormsComeBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, again.Screenings[0].LogOnly && again.Screenings[1].Off)
 	assert.Equal(t, again.Inputs[len(again.Inputs)-1].ID, again.AlarmAreas[len(again.AlarmAreas)-1].Inputs[0].InputID)
-	assert.Equal(t, []site.ID{again.AlarmAreas[len(again.AlarmAreas)-1].ID}, again.Reactions[len(again.Reactions)-1].ArmIDs)
+	assert.Equal(t, []site.ID{again.AlarmAreas[len(again.AlarmAreas)-1].ID},
+		again.Reactions[len(again.Reactions)-1].ArmIDs)
 	assert.Equal(t, again.Emergencies[0].ID, again.Inputs[len(again.Inputs)-1].EmergencyID)
 	assert.Equal(t, len(c.Levels[0].Entries), len(again.Levels[0].Entries))
 	twice, err := sitefile.Write(again)
 	require.NoError(t, err)
 	assert.Equal(t, string(out), string(twice))
-	for _, words := range []string{`"side": "out"`, `"everything": true`, `"doorSet"`, `"2/o7"`, `"takes"`, `"plate"`, `"contactSupervised"`,
+	for _, words := range []string{`"side": "out"`, `"everything": true`, `"doorSet"`, `"2/o7"`, `"takes"`, `"plate"`,
+		`"contactSupervised"`,
 		`"Fire panel"`, `"Siren"`, `"Lock supply"`, `"Quay 37"`, `"Museum"`, `"10.0.0.4/24"`, `"osdp"`, `"outOfUse"`} {
 		assert.Contains(t, string(out), words)
 	}
@@ -254,7 +271,8 @@ func TestNewFormsComeBack(t *testing.T) {
 		`"everything": true`: "names 2 places",
 		`"side": "out"`:      "write in or out",
 	} {
-		bad := map[string]string{`"everything": true`: `"everything": true, "site": "Boathouse"`, `"side": "out"`: `"side": "up"`}[change]
+		bad := map[string]string{`"everything": true`: `"everything": true, "site": "Boathouse"`,
+			`"side": "out"`: `"side": "up"`}[change]
 		_, err := sitefile.Parse([]byte(strings.Replace(string(out), change, bad, 1)), []byte("k"))
 		assert.ErrorContains(t, err, says)
 	}

@@ -61,15 +61,17 @@ func (n *naming) wired(f *file, c *site.Config) {
 	}
 	for _, x := range f.Inputs {
 		where := "input " + x.Name
-		v := site.Input{ID: n.add("input", x.Controller, x.Name), Name: x.Name, ControllerID: n.find(where, "controller", x.Controller),
-			At: x.At, Use: x.Use, Contact: x.Contact, Supervised: x.Supervised, DoorIDs: doors(where, x.Doors)}
+		v := site.Input{ID: n.add("input", x.Controller, x.Name), Name: x.Name,
+			ControllerID: n.find(where, "controller", x.Controller),
+			At:           x.At, Use: x.Use, Contact: x.Contact, Supervised: x.Supervised, DoorIDs: doors(where, x.Doors)}
 		n.check(where, v.Check())
 		c.Inputs = append(c.Inputs, v)
 	}
 	for _, x := range f.Outputs {
 		where := "output " + x.Name
-		v := site.Output{ID: n.add("output", x.Controller, x.Name), Name: x.Name, ControllerID: n.find(where, "controller", x.Controller),
-			At: x.At, Use: x.Use, When: x.When, DoorIDs: doors(where, x.Doors)}
+		v := site.Output{ID: n.add("output", x.Controller, x.Name), Name: x.Name,
+			ControllerID: n.find(where, "controller", x.Controller),
+			At:           x.At, Use: x.Use, When: x.When, DoorIDs: doors(where, x.Doors)}
 		n.check(where, v.Check())
 		c.Outputs = append(c.Outputs, v)
 	}
@@ -90,7 +92,8 @@ func writeWired(f *file, c *site.Config, name map[site.ID]string) {
 		return out
 	}
 	for _, x := range c.Inputs {
-		f.Inputs = append(f.Inputs, input{x.Name, name[x.ControllerID], x.At, x.Use, x.Contact, x.Supervised, doors(x.DoorIDs), c.EmergencyName(x.EmergencyID)})
+		f.Inputs = append(f.Inputs, input{x.Name, name[x.ControllerID], x.At, x.Use, x.Contact, x.Supervised,
+			doors(x.DoorIDs), c.EmergencyName(x.EmergencyID)})
 	}
 	for _, x := range c.Outputs {
 		f.Outputs = append(f.Outputs, output{x.Name, name[x.ControllerID], x.At, x.Use, x.When, doors(x.DoorIDs)})

@@ -49,9 +49,10 @@ func Demo() *site.Config {
 		c.Levels[0].Entries = append(c.Levels[0].Entries, site.At(c.Doors[i*5].ID, c.Schedules[2+i%20].ID))
 	}
 	for i := range c.Levels {
-		c.Levels[i].Entries = slices.CompactFunc(slices.SortedFunc(slices.Values(c.Levels[i].Entries), func(a, b site.Entry) int {
-			return cmp.Or(cmp.Compare(a.Target.ID, b.Target.ID), cmp.Compare(a.ScheduleID, b.ScheduleID))
-		}), site.Entry.Equal)
+		c.Levels[i].Entries = slices.CompactFunc(slices.SortedFunc(slices.Values(c.Levels[i].Entries),
+			func(a, b site.Entry) int {
+				return cmp.Or(cmp.Compare(a.Target.ID, b.Target.ID), cmp.Compare(a.ScheduleID, b.ScheduleID))
+			}), site.Entry.Equal)
 	}
 	c.People = c.People[:demoPeople]
 	for _, p := range c.People {
@@ -73,7 +74,8 @@ func once[T comparable](list []T) []T {
 	return out
 }
 
-var rooms = []string{"Hall", "Store", "Office", "Stair", "Plant room", "Loading", "Archive", "Workshop", "Lobby", "Gate"}
+var rooms = []string{"Hall", "Store", "Office", "Stair", "Plant room", "Loading", "Archive", "Workshop", "Lobby",
+	"Gate"}
 
 // schedules adds Always and Never, and as many more as make a long list; one door in three follows its own plan.
 func schedules(c *site.Config) {

@@ -71,7 +71,9 @@ func Spread(controllers int) *site.Config {
 		c.Holidays[i].Name = fmt.Sprintf("Holiday %02d", i)
 	}
 	for i := range 40 {
-		c.Departments = append(c.Departments, site.Department{ID: site.ID(50_000 + i), Name: fmt.Sprintf("Department %02d", i), Levels: []site.Grant{}})
+		c.Departments = append(c.Departments, site.Department{
+			ID: site.ID(50_000 + i), Name: fmt.Sprintf("Department %02d", i), Levels: []site.Grant{},
+		})
 	}
 	for i, p := range c.People {
 		p.Name = fmt.Sprintf("%s %s %05d", first[i%len(first)], last[i/len(first)%len(last)], i)

@@ -35,7 +35,8 @@ func TestPart(t *testing.T) {
 		Draw: func(t *rapid.T) pass.Fact {
 			f := pass.Fact{
 				Kind: rapid.SampledFrom([]pass.Kind{
-					pass.AlarmAsked, pass.AlarmAsked, pass.Opened, pass.Forced, pass.InputActive, pass.InputRest, pass.WireCut, pass.TamperOpened,
+					pass.AlarmAsked, pass.AlarmAsked, pass.Opened, pass.Forced, pass.InputActive, pass.InputRest, pass.WireCut,
+					pass.TamperOpened,
 					pass.WasGranted,
 				}).Draw(t, "kind"),
 				Active: rapid.IntRange(0, 3).Draw(t, "arm") > 0, Rule: site.ID(rapid.IntRange(89, 91).Draw(t, "area")), Point: "i9",
@@ -44,7 +45,9 @@ func TestPart(t *testing.T) {
 			case pass.Opened, pass.Forced:
 				f.Door = site.ID(rapid.IntRange(1, 3).Draw(t, "door"))
 			case pass.WasGranted:
-				f.Door, f.Person, f.Attempt = 1, site.ID(rapid.IntRange(1, 2).Draw(t, "who")), &pass.Pass{Request: pass.Request{HasCard: true}}
+				f.Door, f.Person, f.Attempt = 1, site.ID(rapid.IntRange(1, 2).Draw(t, "who")), &pass.Pass{
+					Request: pass.Request{HasCard: true},
+				}
 			case pass.InputActive, pass.InputRest:
 				f.Input = site.ID(rapid.IntRange(72, 74).Draw(t, "input"))
 			}
@@ -103,7 +106,10 @@ func TestLayer(t *testing.T) {
 // A read within five seconds of the first counts, one later begins anew (common practice).
 func TestReadsInARow(t *testing.T) {
 	read := func(at time.Duration, who, door site.ID) *pass.Fact {
-		return &pass.Fact{Kind: pass.WasGranted, At: hours.Instant(1).Add(at), Person: who, Door: door, Attempt: &pass.Pass{Request: pass.Request{HasCard: true}}}
+		return &pass.Fact{
+			Kind: pass.WasGranted, At: hours.Instant(1).Add(at), Person: who, Door: door,
+			Attempt: &pass.Pass{Request: pass.Request{HasCard: true}},
+		}
 	}
 	for name, c := range map[string]struct {
 		second *pass.Fact

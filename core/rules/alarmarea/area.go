@@ -94,7 +94,9 @@ type by struct {
 }
 
 func (b by) fact(kind pass.Kind, at hours.Instant, area site.ID) pass.Fact {
-	return pass.Fact{At: at, Kind: kind, Rule: area, Person: b.Person, Door: b.Door, Input: b.Input, Schedule: b.Schedule, Note: b.Note}
+	return pass.Fact{
+		At: at, Kind: kind, Rule: area, Person: b.Person, Door: b.Door, Input: b.Input, Schedule: b.Schedule, Note: b.Note,
+	}
 }
 
 // Closed reports whether the area keeps out whoever may not disarm it: from when somebody arms it until it is disarmed.
@@ -119,7 +121,10 @@ func (a *Area) arm(now hours.Instant, who by, left, open []site.ID, do *pass.Eff
 		do.Tell(f)
 		return false
 	}
-	a.memory = memory{State: Leaving, Since: now, Saw: a.Saw, Left: left, By: who, Until: now.Add(time.Duration(a.Rule.ExitDelay) * time.Second)}
+	a.memory = memory{
+		State: Leaving, Since: now, Saw: a.Saw, Left: left, By: who,
+		Until: now.Add(time.Duration(a.Rule.ExitDelay) * time.Second),
+	}
 	if a.Rule.ExitDelay == 0 {
 		a.close(now, nil, do)
 		return true

@@ -38,7 +38,10 @@ type Watch struct {
 
 // New returns the watch of some areas. Start it with a fact of kind Started.
 func New(areas []*Area, w Wiring) *Watch {
-	out := &Watch{Areas: areas, Wiring: w, of: map[site.ID]*Area{}, keys: map[site.ID]*Area{}, active: map[site.ID]bool{}, faults: map[string]bool{}}
+	out := &Watch{
+		Areas: areas, Wiring: w, of: map[site.ID]*Area{}, keys: map[site.ID]*Area{}, active: map[site.ID]bool{},
+		faults: map[string]bool{},
+	}
 	for _, a := range areas {
 		for _, d := range a.Doors {
 			out.of[d.ID] = a
@@ -202,8 +205,9 @@ func (w *Watch) key(f *pass.Fact, do *pass.Effects) {
 	}
 }
 
-// read counts the reads of a card at the doors of an area. Those count for arming that only lack a PIN, or that a barred
-// door refuses: a shop is armed after it has closed. Disarming takes a grant; who gives card and PIN disarms at once.
+// read counts the reads of a card at the doors of an area. Those count for arming that only lack a PIN, or that a
+// barred door refuses: a shop is armed after it has closed. Disarming takes a grant; who gives card and PIN disarms at
+// once.
 func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 	a := w.of[f.Door]
 	if a == nil || a.Rule.Reads == 0 || f.With != 0 || f.Person == 0 || f.Attempt == nil || !f.Attempt.HasCard {

@@ -27,7 +27,8 @@ func clock(h, m int) hours.Instant {
 
 // What a door asks while it waits: its default where that asks for a card, else a card.
 func TestWaitingMode(t *testing.T) {
-	for def, want := range map[hours.Mode]hours.Mode{hours.Card: hours.Card, hours.CardAndPIN: hours.CardAndPIN, hours.CardOrPIN: hours.CardOrPIN, hours.Barred: hours.Card, hours.PIN: hours.Card} {
+	for def, want := range map[hours.Mode]hours.Mode{hours.Card: hours.Card, hours.CardAndPIN: hours.CardAndPIN,
+		hours.CardOrPIN: hours.CardOrPIN, hours.Barred: hours.Card, hours.PIN: hours.Card} {
 		var f Card
 		rule := site.UsualFirstCard()
 		a := f.Ask(line(def), &rule, clock(10, 30))

@@ -26,7 +26,9 @@ func (h *Hold) Follow(f *pass.Fact, do *pass.Effects) {
 	switch {
 	case f.Kind == pass.HoldAsked && f.Active && f.Next.OrNever() > f.At:
 		h.memory = memory{On: true, Mode: f.Mode, Until: f.Next, Since: f.At, By: f.Note}
-		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldBegan, Mode: f.Mode, Next: f.Next, Layer: hours.OperatorHold, Note: f.Note})
+		do.Tell(pass.Fact{
+			At: f.At, Kind: pass.HoldBegan, Mode: f.Mode, Next: f.Next, Layer: hours.OperatorHold, Note: f.Note,
+		})
 		do.Tell(pass.Fact{At: f.At, Kind: pass.HoldsNow})
 	case f.Kind == pass.HoldAsked, f.Kind == pass.Due, f.Kind == pass.ClockSet && f.At >= h.Wake():
 		if !h.On {

@@ -138,7 +138,8 @@ func (p *Part) Follow(f *pass.Fact, do *pass.Effects) {
 	}
 	p.decided(f)
 	switch f.Kind {
-	case pass.Closed, pass.LockLocked, pass.HoldsNow, pass.ModeNow, pass.WasGranted, pass.WasRefused, pass.Due, pass.ImageLoaded:
+	case pass.Closed, pass.LockLocked, pass.HoldsNow, pass.ModeNow, pass.WasGranted, pass.WasRefused, pass.Due,
+		pass.ImageLoaded:
 		for _, s := range p.sets {
 			s.next(f.At, do)
 		}

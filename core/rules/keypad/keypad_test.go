@@ -35,7 +35,9 @@ func TestEntryAsAPart(t *testing.T) {
 	a.N, b.N = 1, 2
 	partsuite.Suite{
 		New: func() pass.Part {
-			return &Entry{Fitted: true, Keys: true, Time: 10 * time.Second, Digits: 4, Hash: func(string) (h cards.PINHash) { return h }}
+			return &Entry{
+				Fitted: true, Keys: true, Time: 10 * time.Second, Digits: 4, Hash: func(string) (h cards.PINHash) { return h },
+			}
 		},
 		Draw: func(t *rapid.T) pass.Fact {
 			switch rapid.IntRange(0, 2).Draw(t, "what") {
@@ -56,7 +58,10 @@ func TestHoldersAsAPart(t *testing.T) {
 	partsuite.Suite{
 		New: func() pass.Part { return &HolderPart{Holders: NewHolders(&s), Door: 4, First: true} },
 		Draw: func(t *rapid.T) pass.Fact {
-			f := pass.Fact{Kind: pass.WasRefused, Reason: pass.WrongPIN, Person: site.ID(rapid.IntRange(1, 2).Draw(t, "who")), Attempt: &pass.Pass{Request: pass.Request{HasCard: true}}}
+			f := pass.Fact{
+				Kind: pass.WasRefused, Reason: pass.WrongPIN, Person: site.ID(rapid.IntRange(1, 2).Draw(t, "who")),
+				Attempt: &pass.Pass{Request: pass.Request{HasCard: true}},
+			}
 			switch rapid.IntRange(0, 9).Draw(t, "what") {
 			case 0:
 				f.Kind, f.Reason = pass.WasGranted, pass.Granted
@@ -80,8 +85,12 @@ func TestGate(t *testing.T) {
 		return l
 	}
 	locked := played(wrong, wrong, wrong, wrong, wrong)
-	typed := pass.Pass{Request: pass.Request{At: 6000, Mode: hours.PIN, HasPIN: true}, Decision: pass.Decision{Keypad: true}}
-	card := pass.Pass{Request: pass.Request{At: 6000, Mode: hours.Card, HasCard: true}, Decision: pass.Decision{Keypad: true}}
+	typed := pass.Pass{
+		Request: pass.Request{At: 6000, Mode: hours.PIN, HasPIN: true}, Decision: pass.Decision{Keypad: true},
+	}
+	card := pass.Pass{
+		Request: pass.Request{At: 6000, Mode: hours.Card, HasCard: true}, Decision: pass.Decision{Keypad: true},
+	}
 	asked, later := card, typed
 	asked.Mode = hours.CardAndPIN
 	later.At = 5000 + 5*60_000

@@ -1,6 +1,6 @@
-// Package lockdown bars a door until somebody ends it on purpose (design 3.13). Whoever is inside gets out: exit requests
-// work in every layer. A lockdown that was made ready may let those in whose level overrides it, and may be started and
-// ended by several reads of a card in a row.
+// Package lockdown bars a door until somebody ends it on purpose (design 3.13). Whoever is inside gets out: exit
+// requests work in every layer. A lockdown that was made ready may let those in whose level overrides it, and may be
+// started and ended by several reads of a card in a row.
 package lockdown
 
 import (
@@ -57,7 +57,8 @@ func (l *Lockdown) overrides() bool {
 func (l *Lockdown) Follow(f *pass.Fact, do *pass.Effects) {
 	l.Switch.Follow(f, do)
 	counts := f.Kind == pass.WasGranted || f.Kind == pass.WasRefused && f.Reason == pass.DoorBarred
-	if counts && !f.Out && f.With == 0 && f.Attempt != nil && f.Attempt.HasCard && l.May != nil && len(l.Ready) > 0 && l.May(f.Attempt) {
+	if counts && !f.Out && f.With == 0 && f.Attempt != nil && f.Attempt.HasCard && l.May != nil && len(l.Ready) > 0 &&
+		l.May(f.Attempt) {
 		l.read(f, do)
 	}
 }

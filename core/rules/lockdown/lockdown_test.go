@@ -17,7 +17,9 @@ func TestPart(t *testing.T) {
 	partsuite.Suite{
 		New: func() pass.Part { return New() },
 		Draw: func(t *rapid.T) pass.Fact {
-			return pass.Fact{Kind: pass.LockdownAsked, Active: rapid.Bool().Draw(t, "on"), Rule: site.ID(rapid.IntRange(0, 2).Draw(t, "rule"))}
+			return pass.Fact{
+				Kind: pass.LockdownAsked, Active: rapid.Bool().Draw(t, "on"), Rule: site.ID(rapid.IntRange(0, 2).Draw(t, "rule")),
+			}
 		},
 	}.Run(t)
 }

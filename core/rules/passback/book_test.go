@@ -35,8 +35,8 @@ func bookOf(lists ...[]Place) *Book {
 	return b
 }
 
-// What controllers saw comes together to one book in whatever order it is told, and told again: commutative, associative,
-// idempotent. Nobody is counted twice.
+// What controllers saw comes together to one book in whatever order it is told, and told again: commutative,
+// associative, idempotent. Nobody is counted twice.
 func TestMergedInAnyOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		all := seen(t)

@@ -62,8 +62,8 @@ func (g Gate) back(p *pass.Pass, from, to site.ID, is Place, known bool) pass.Ve
 	return pass.Yes
 }
 
-// counts reports whether an area minds somebody's way now. Cut off, a lenient one lets everybody pass: what has happened
-// at other controllers is not known.
+// counts reports whether an area minds somebody's way now. Cut off, a lenient one lets everybody pass: what has
+// happened at other controllers is not known.
 func (g Gate) counts(r *site.Area, p *pass.Pass) bool {
 	return r.Mode != site.PassbackOff && (!g.Part.Areas.Cut || r.Strict) && !slices.Contains(r.ExemptIDs, p.Person)
 }

@@ -22,7 +22,9 @@ type Areas struct {
 
 // NewAreas returns the areas of a controller, where nobody is known to be anywhere.
 func NewAreas(controller site.ID, rules []site.Area) *Areas {
-	a := &Areas{Controller: controller, Book: NewBook(), rules: map[site.ID]*site.Area{}, forgotten: map[site.ID]hours.Instant{}}
+	a := &Areas{
+		Controller: controller, Book: NewBook(), rules: map[site.ID]*site.Area{}, forgotten: map[site.ID]hours.Instant{},
+	}
 	for i := range rules {
 		a.rules[rules[i].ID] = &rules[i]
 	}

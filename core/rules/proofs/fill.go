@@ -28,8 +28,8 @@ func (f *fill) lay(c *site.Combination) {
 	}
 }
 
-// fits reports whether people, in the order in which they came, can all have a place in a combination at once. Who fills
-// which part is a matching, and not first come: a person moves to another part where that lets the next one in.
+// fits reports whether people, in the order in which they came, can all have a place in a combination at once. Who
+// fills which part is a matching, and not first come: a person moves to another part where that lets the next one in.
 func (f *fill) fits(c *site.Combination) bool {
 	f.lay(c)
 	if len(f.people) > f.n {

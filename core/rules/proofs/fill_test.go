@@ -89,7 +89,8 @@ func TestFitsWhereAnAssignmentExists(t *testing.T) {
 func TestPairsOfTwoGroups(t *testing.T) {
 	c := site.Combination{Total: 2, Parts: []site.Part{{GroupID: 1, Count: 1}, {GroupID: 2, Count: 1}}}
 	group := map[byte]site.ID{'A': 1, 'B': 1, 'C': 2, 'D': 2}
-	for pair, want := range map[string]bool{"AC": true, "AD": true, "BC": true, "BD": true, "CA": true, "AB": false, "CD": false} {
+	for pair, want := range map[string]bool{"AC": true, "AD": true, "BC": true, "BD": true, "CA": true, "AB": false,
+		"CD": false} {
 		_, ok := try(&c, []map[site.ID]bool{{group[pair[0]]: true}, {group[pair[1]]: true}})
 		assert.Equal(t, want, ok, pair)
 	}

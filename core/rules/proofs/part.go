@@ -142,8 +142,8 @@ func (p *Part) Awaiting() (people []site.ID, until hours.Instant) {
 	return people, p.deadline
 }
 
-// confirm lets those in who wait for an operator, or refuses them. Who comes in is asked anew of all gates: a door of an
-// interlock may have opened meanwhile.
+// confirm lets those in who wait for an operator, or refuses them. Who comes in is asked anew of all gates: a door of
+// an interlock may have opened meanwhile.
 func (p *Part) confirm(f *pass.Fact, do *pass.Effects) {
 	for i := range p.there {
 		m := &p.there[i]
@@ -154,7 +154,9 @@ func (p *Part) confirm(f *pass.Fact, do *pass.Effects) {
 			do.End(a)
 		case m.Number == p.last:
 			p.confirmed = true
-			do.Tell(pass.Fact{At: f.At, Kind: pass.WasConfirmed, Out: p.Out, Person: m.Person, Rule: p.of, Pass: m.Number, Note: f.Note})
+			do.Tell(pass.Fact{
+				At: f.At, Kind: pass.WasConfirmed, Out: p.Out, Person: m.Person, Rule: p.of, Pass: m.Number, Note: f.Note,
+			})
 			do.Try(a)
 		}
 	}

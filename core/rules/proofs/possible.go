@@ -41,7 +41,9 @@ func (f *fill) find(slot, n int, may func(person int, group site.ID) bool, tried
 
 // Sets lists sets of people who fill a combination, each once, in the order of the people: how many there are, and the
 // first of them. Known is false where there are too many to go through.
-func Sets(c *site.Combination, n, first int, may func(person int, group site.ID) bool) (count int, list [][]int, known bool) {
+func Sets(
+	c *site.Combination, n, first int, may func(person int, group site.ID) bool,
+) (count int, list [][]int, known bool) {
 	if c.Total < 1 || c.Total > site.MostTogether { // as while it is being filled in
 		return 0, nil, true
 	}

@@ -40,7 +40,10 @@ type Rule struct {
 
 // RuleOf lays out what a reaction says of itself; where it happens and to what it is done is filled in by who knows.
 func RuleOf(x *site.Reaction, s *hours.Schedule, local hours.Local) *Rule {
-	r := &Rule{ID: x.ID, Schedule: s, Local: local, Do: x.Do, Rule: x.EmergencyID, For: time.Duration(x.Seconds) * time.Second, Until: x.Until}
+	r := &Rule{
+		ID: x.ID, Schedule: s, Local: local, Do: x.Do, Rule: x.EmergencyID, For: time.Duration(x.Seconds) * time.Second,
+		Until: x.Until,
+	}
 	r.When, r.Ends = kindOf(string(x.When)), kindOf(x.When.Ends())
 	r.Minute, _ = x.HourMinute()
 	r.Reason, _ = pass.ParseReason(x.Reason)
@@ -77,7 +80,8 @@ func kindOf(code string) pass.Kind {
 
 // Matches reports whether an event is what the rule waits for.
 func (r *Rule) Matches(f *pass.Fact) bool {
-	return f.Kind == r.When && (r.Doors == nil || r.Doors[f.Door]) && (r.Inputs == nil || r.Inputs[f.Input]) && (r.Areas == nil || r.Areas[f.Rule]) &&
+	return f.Kind == r.When && (r.Doors == nil || r.Doors[f.Door]) && (r.Inputs == nil || r.Inputs[f.Input]) &&
+		(r.Areas == nil || r.Areas[f.Rule]) &&
 		(r.Reason == pass.NoReason || r.Reason == f.Reason)
 }
 
@@ -111,8 +115,8 @@ type cause struct {
 	point                   string
 }
 
-// causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area, ends
-// as that, whichever terminal it began at.
+// causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area,
+// ends as that, whichever terminal it began at.
 func causeOf(r *Rule, f *pass.Fact) cause {
 	switch {
 	case f.Kind.OfAlarmArea():
@@ -125,7 +129,10 @@ func causeOf(r *Rule, f *pass.Fact) cause {
 
 // New returns the engine of some rules.
 func New(rules []*Rule) *Engine {
-	e := &Engine{rules: rules, by: map[pass.Kind][]*Rule{}, ends: map[pass.Kind][]*Rule{}, limits: map[site.ID]*Limit{}, out: map[point.Address]*output{}}
+	e := &Engine{
+		rules: rules, by: map[pass.Kind][]*Rule{}, ends: map[pass.Kind][]*Rule{}, limits: map[site.ID]*Limit{},
+		out: map[point.Address]*output{},
+	}
 	for _, r := range rules {
 		if r.When == 0 {
 			e.hourly = append(e.hourly, r)
@@ -411,7 +418,8 @@ func (e *Engine) Take(now hours.Instant, was pass.Part, _ *pass.Effects) {
 		o := e.outputAt(at)
 		o.memory = before.memory
 		for c := range before.causes {
-			if slices.ContainsFunc(e.rules, func(r *Rule) bool { return r.ID == c.rule && r.Until && slices.Contains(r.Outputs, at) }) {
+			if slices.ContainsFunc(e.rules,
+				func(r *Rule) bool { return r.ID == c.rule && r.Until && slices.Contains(r.Outputs, at) }) {
 				o.causes[c] = true
 			}
 		}

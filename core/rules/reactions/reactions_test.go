@@ -28,7 +28,10 @@ func TestPart(t *testing.T) {
 				rule(3, pass.MainsLost, site.DoOn, 20), rule(4, pass.MainsBack, site.DoOff, 7)})
 		},
 		Draw: func(t *rapid.T) pass.Fact {
-			return pass.Fact{Kind: rapid.SampledFrom([]pass.Kind{pass.InputActive, pass.InputRest, pass.MainsLost, pass.MainsBack}).Draw(t, "kind")}
+			return pass.Fact{
+				Kind: rapid.SampledFrom([]pass.Kind{pass.InputActive, pass.InputRest, pass.MainsLost, pass.MainsBack}).Draw(t,
+					"kind"),
+			}
 		},
 	}.Run(t)
 }

@@ -29,7 +29,9 @@ func TestPart(t *testing.T) {
 			if rapid.Bool().Draw(t, "told") {
 				return pass.Fact{Kind: pass.ClearancesTold, Cleared: said(t)}
 			}
-			return pass.Fact{Kind: pass.Entered, Person: site.ID(rapid.IntRange(0, 3).Draw(t, "who")), Out: rapid.Bool().Draw(t, "out")}
+			return pass.Fact{
+				Kind: pass.Entered, Person: site.ID(rapid.IntRange(0, 3).Draw(t, "who")), Out: rapid.Bool().Draw(t, "out"),
+			}
 		},
 		Walls: true,
 	}.Run(t)
@@ -39,8 +41,10 @@ func said(t *rapid.T) []Clearance {
 	list := make([]Clearance, rapid.IntRange(0, 12).Draw(t, "words"))
 	for i := range list {
 		list[i] = Clearance{
-			Person: site.ID(rapid.IntRange(1, 3).Draw(t, "person")), Screening: site.ID(rapid.IntRange(7, 8).Draw(t, "screening")),
-			At: hours.Instant(rapid.IntRange(1, 6).Draw(t, "at")), Until: hours.Instant(rapid.SampledFrom([]int{0, 3, 9}).Draw(t, "until")),
+			Person:     site.ID(rapid.IntRange(1, 3).Draw(t, "person")),
+			Screening:  site.ID(rapid.IntRange(7, 8).Draw(t, "screening")),
+			At:         hours.Instant(rapid.IntRange(1, 6).Draw(t, "at")),
+			Until:      hours.Instant(rapid.SampledFrom([]int{0, 3, 9}).Draw(t, "until")),
 			Controller: site.ID(rapid.IntRange(0, 2).Draw(t, "controller")), Seq: uint64(i + 1),
 		}
 	}
@@ -64,7 +68,8 @@ func TestMergedInAnyOrder(t *testing.T) {
 		want := bookOf(all).All()
 		k := rapid.IntRange(0, len(all)).Draw(t, "cut")
 		for _, got := range []*Book{
-			bookOf(rapid.Permutation(all).Draw(t, "order")), bookOf(all, all), bookOf(all[k:], all[:k]), bookOf(bookOf(all[:k]).All(), bookOf(all[k:]).All()),
+			bookOf(rapid.Permutation(all).Draw(t, "order")), bookOf(all, all), bookOf(all[k:], all[:k]),
+			bookOf(bookOf(all[:k]).All(), bookOf(all[k:]).All()),
 		} {
 			require.Equal(t, want, got.All())
 		}
@@ -76,8 +81,8 @@ func TestMergedInAnyOrder(t *testing.T) {
 	})
 }
 
-// How long a clearing lasts, by the wall clock where it counts, over the nights on which clocks change (2026: 8 March and
-// 1 November, America/Halifax).
+// How long a clearing lasts, by the wall clock where it counts, over the nights on which clocks change (2026: 8 March
+// and 1 November, America/Halifax).
 func TestHowLong(t *testing.T) {
 	loc, err := time.LoadLocation("America/Halifax")
 	require.NoError(t, err)

@@ -65,7 +65,9 @@ func (t *Toggle) begin(f *pass.Fact, do *pass.Effects) {
 	if now.Mode == hours.Free {
 		t.Mode = hours.Card
 	}
-	do.Tell(pass.Fact{At: f.At, Kind: pass.ToggledOn, Person: f.Person, Mode: t.Mode, Next: t.Until, Layer: hours.CardToggle})
+	do.Tell(pass.Fact{
+		At: f.At, Kind: pass.ToggledOn, Person: f.Person, Mode: t.Mode, Next: t.Until, Layer: hours.CardToggle,
+	})
 	do.Tell(pass.Fact{At: f.At, Kind: pass.HoldsNow})
 }
 
