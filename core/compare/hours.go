@@ -53,18 +53,7 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 		func(*hours.Zone) (hours.Instant, hours.Instant) { return from, from + Horizon },
 	)
 	e := Effect{First: hours.Never, Rules: rulesDiffer(was, is)}
-	for i := range is.Doors {
-		id := is.Doors[i].ID
-		d := x.door(id)
-		if d.first == hours.Never {
-			continue
-		}
-		e.Doors = append(e.Doors, id)
-		e.Days = max(e.Days, d.days)
-		if d.first < e.First {
-			e.First, e.Modes, e.Where = d.first, d.gain, id
-		}
-	}
+	e.asks(x)
 	places := site.NewPlaces(is)
 	for i := range is.Levels {
 		for _, entry := range places.Entries(&is.Levels[i]) {
@@ -78,23 +67,7 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 		}
 	}
 	entries := x.entries()
-	for i := range is.Levels {
-		for _, n := range entries[is.Levels[i].ID] {
-			if n.was == n.is {
-				continue
-			}
-			by := after
-			if n.was { // its schedule may be gone with it, as in an image that nothing else there needs it in
-				by = before
-			}
-			line := after.Door(n.door)
-			if s := by.Schedules[n.schedule]; s != nil && line != nil {
-				if at := s.NextOpen(line.Local, from); at < min(e.First, from+Horizon) {
-					e.First, e.Where = at, n.door
-				}
-			}
-		}
-	}
+	e.leads(x, entries, from)
 	differ := !slices.Equal(was.People, is.People)
 	if differ {
 		e.Screened = x.screenedAnew()
@@ -116,6 +89,43 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 		}
 	}
 	return e
+}
+
+// asks finds out which doors ask something else, and when first.
+func (e *Effect) asks(x *contrast) {
+	for i := range x.is.Doors {
+		id := x.is.Doors[i].ID
+		d := x.door(id)
+		if d.first == hours.Never {
+			continue
+		}
+		e.Doors = append(e.Doors, id)
+		e.Days = max(e.Days, d.days)
+		if d.first < e.First {
+			e.First, e.Modes, e.Where = d.first, d.gain, id
+		}
+	}
+}
+
+// leads finds out when a level first leads somewhere that it did not, or no longer does.
+func (e *Effect) leads(x *contrast, entries map[site.ID][]entry, from hours.Instant) {
+	for i := range x.is.Levels {
+		for _, n := range entries[x.is.Levels[i].ID] {
+			if n.was == n.is {
+				continue
+			}
+			by := x.after
+			if n.was { // its schedule may be gone with it, as in an image that nothing else there needs it in
+				by = x.before
+			}
+			line := x.after.Door(n.door)
+			if s := by.Schedules[n.schedule]; s != nil && line != nil {
+				if at := s.NextOpen(line.Local, from); at < min(e.First, from+Horizon) {
+					e.First, e.Where = at, n.door
+				}
+			}
+		}
+	}
 }
 
 // Words puts an effect into lines: hours on the first date, then on how many days.

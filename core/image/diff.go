@@ -114,21 +114,7 @@ func Diff(old, new *Image, names Names) []Change {
 		return []Change{{"everything", fmt.Sprintf("holds nothing yet: %s and %s will be sent",
 			count(len(new.Doors), "door", "doors"), count(len(new.People), "person", "people"))}}
 	}
-	var out []Change
-	if !reflect.DeepEqual(old.Settings, new.Settings) || !slices.Equal(old.PINKey, new.PINKey) {
-		out = append(out, Change{"settings", "card formats, facility codes or PIN rules have changed"})
-	}
-	if !reflect.DeepEqual(old.Zone, new.Zone) {
-		words := fmt.Sprintf("time zone is now %s", new.Zone.Name)
-		if old.Zone.Name == new.Zone.Name {
-			words = "newer time zone data for " + new.Zone.Name
-		}
-		out = append(out, Change{"settings", words})
-	}
-	if !slices.Equal(old.Expanders, new.Expanders) {
-		out = append(out, Change{"settings", "other expanders are on its bus"})
-	}
-	out = slices.Concat(out,
+	out := slices.Concat(diffSettings(old, new),
 		diffLists("door", old.Doors, new.Doors, func(d site.Door) site.ID { return d.ID }, names, doorWords(names)),
 		diffLists("input", old.Inputs, new.Inputs, func(x site.Input) site.ID { return x.ID }, names,
 			plain[site.Input]("is wired or does its work in another way")),
@@ -146,31 +132,54 @@ func Diff(old, new *Image, names Names) []Change {
 			plain[site.DatedChange]("has other doors, dates or another mode")),
 		diffLists("level", old.Levels, new.Levels, func(l Level) site.ID { return l.ID }, names,
 			levelWords(names, old.cars(), new.cars())),
-		diffLists("interlock", old.Rules.Interlocks, new.Rules.Interlocks, func(x site.Interlock) site.ID { return x.ID },
-			names,
-			plain[site.Interlock]("has other doors, or waits where it refused")),
-		diffLists("area", old.Rules.Areas, new.Rules.Areas, func(x site.Area) site.ID { return x.ID }, names,
-			plain[site.Area]("minds other things about who is inside")),
-		diffLists("group", old.Rules.Groups, new.Rules.Groups, func(g Group) site.ID { return g.ID }, names,
-			plain[Group]("has other people in it")),
-		diffLists("several proofs", old.Rules.Proofs, new.Rules.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
-			plain[site.Proofs]("wants something else, of others, or at other hours")),
-		diffLists("screening", old.Rules.Screenings, new.Rules.Screenings, func(x site.Screening) site.ID { return x.ID },
-			names,
-			plain[site.Screening]("lets people in by another level, clears them elsewhere or for another time")),
-		diffLists("emergency", old.Rules.Emergencies, new.Rules.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
-			plain[Emergency]("is for other doors, or is started or overridden by others")),
-		diffLists("reaction", old.Rules.Reactions, new.Rules.Reactions, func(x Reaction) site.ID { return x.ID }, names,
-			plain[Reaction]("waits for something else, or does something else")),
-		diffLists("alarm area", old.Rules.AlarmAreas, new.Rules.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID },
-			names,
-			plain[site.AlarmArea]("watches other doors or inputs, or is armed or sounds in another way")),
+		diffRules(&old.Rules, &new.Rules, names),
 		diffLists("person", old.People, new.People, func(p Person) site.ID { return p.ID }, names, personWords(names)),
 	)
 	if len(out) == 0 && !bytes.Equal(old.Bytes(), new.Bytes()) {
 		out = append(out, Change{"everything", "details that have no words of their own"})
 	}
 	return out
+}
+
+// diffSettings says what differs in the settings of a controller and in what it is made of.
+func diffSettings(old, new *Image) []Change {
+	var out []Change
+	if !reflect.DeepEqual(old.Settings, new.Settings) || !slices.Equal(old.PINKey, new.PINKey) {
+		out = append(out, Change{"settings", "card formats, facility codes or PIN rules have changed"})
+	}
+	if !reflect.DeepEqual(old.Zone, new.Zone) {
+		words := fmt.Sprintf("time zone is now %s", new.Zone.Name)
+		if old.Zone.Name == new.Zone.Name {
+			words = "newer time zone data for " + new.Zone.Name
+		}
+		out = append(out, Change{"settings", words})
+	}
+	if !slices.Equal(old.Expanders, new.Expanders) {
+		out = append(out, Change{"settings", "other expanders are on its bus"})
+	}
+	return out
+}
+
+// diffRules says which rules differ.
+func diffRules(old, new *Rules, names Names) []Change {
+	return slices.Concat(
+		diffLists("interlock", old.Interlocks, new.Interlocks, func(x site.Interlock) site.ID { return x.ID },
+			names, plain[site.Interlock]("has other doors, or waits where it refused")),
+		diffLists("area", old.Areas, new.Areas, func(x site.Area) site.ID { return x.ID }, names,
+			plain[site.Area]("minds other things about who is inside")),
+		diffLists("group", old.Groups, new.Groups, func(g Group) site.ID { return g.ID }, names,
+			plain[Group]("has other people in it")),
+		diffLists("several proofs", old.Proofs, new.Proofs, func(x site.Proofs) site.ID { return x.ID }, names,
+			plain[site.Proofs]("wants something else, of others, or at other hours")),
+		diffLists("screening", old.Screenings, new.Screenings, func(x site.Screening) site.ID { return x.ID },
+			names, plain[site.Screening]("lets people in by another level, clears them elsewhere or for another time")),
+		diffLists("emergency", old.Emergencies, new.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
+			plain[Emergency]("is for other doors, or is started or overridden by others")),
+		diffLists("reaction", old.Reactions, new.Reactions, func(x Reaction) site.ID { return x.ID }, names,
+			plain[Reaction]("waits for something else, or does something else")),
+		diffLists("alarm area", old.AlarmAreas, new.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID },
+			names, plain[site.AlarmArea]("watches other doors or inputs, or is armed or sounds in another way")),
+	)
 }
 
 func either(is bool, yes, no string) string {

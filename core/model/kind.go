@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
+	"iter"
 	"reflect"
 	"slices"
 
@@ -34,6 +35,8 @@ type Kind interface {
 	Decode(id site.ID, body []byte) (any, error)
 	// Objects lists those of a configuration, by their number.
 	Objects(c *site.Config) []any
+	// Named yields those of a configuration by their numbers, with their names.
+	Named(c *site.Config) iter.Seq2[site.ID, string]
 	// Append adds an object to a configuration that is being read, in the order of numbers.
 	Append(c *site.Config, o any)
 	// put and remove change a configuration. Its list is copied, so that what others hold stays as it is, unless it is
@@ -103,6 +106,27 @@ func (k *kind[T]) Objects(c *site.Config) []any {
 		}
 	}
 	return out
+}
+
+func (k *kind[T]) Named(c *site.Config) iter.Seq2[site.ID, string] {
+	return func(yield func(site.ID, string) bool) {
+		switch {
+		case k.one != nil: // it has no number
+		case k.many != nil:
+			for _, o := range *k.many(c) {
+				if !yield(*k.id(o), k.name(o)) {
+					return
+				}
+			}
+		default:
+			list := *k.list(c)
+			for i := range list {
+				if !yield(*k.id(&list[i]), k.name(&list[i])) {
+					return
+				}
+			}
+		}
+	}
 }
 
 func (k *kind[T]) Append(c *site.Config, o any) {

@@ -246,22 +246,30 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 	case Pulse:
 		p.pulses[in.Point] = now.Add(in.By)
 		p.drive(in.Point, p.wanted[in.Point])
-	case Lift:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LiftAsked, Note: in.Note})
 	case Whereabouts:
 		p.tell(everywhere, pass.Fact{At: now, Kind: pass.PlacesTold, Places: in.Places})
 	case Cleared:
 		p.tell(everywhere, pass.Fact{At: now, Kind: pass.ClearancesTold, Cleared: in.Clearances})
-	case Confirm:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
-	case Release:
-		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
 	case Arm:
 		p.tell(everywhere, pass.Fact{
 			At: now, Kind: pass.AlarmAsked, Active: in.On, Rule: in.Rule, Left: in.Left, Note: in.Note,
 		})
 	case Drive, LetGo:
 		p.driven(now, in)
+	default:
+		p.ordered(now, in)
+	}
+}
+
+// ordered takes what an operator wants of doors.
+func (p *Panel) ordered(now hours.Instant, in *Input) {
+	switch in.Kind {
+	case Lift:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LiftAsked, Note: in.Note})
+	case Confirm:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ConfirmAsked, Active: in.On, Note: in.Note})
+	case Release:
+		p.order(in.Doors, pass.Fact{At: now, Kind: pass.ReleaseAsked, Note: in.Note, Floors: in.Floors})
 	case Louder:
 		p.order(in.Doors, pass.Fact{At: now, Kind: pass.LoudAsked, Active: in.On, Next: now.Add(in.By), Note: in.Note})
 	case Hold:

@@ -70,70 +70,21 @@ func index(s *model.Snapshot) *Book {
 		schedules: map[site.ID]*site.Schedule{}, plans: map[site.ID]*site.Plan{},
 	}
 	for i := range c.Doors {
-		b.doors[c.Doors[i].ID], b.names[c.Doors[i].ID] = &c.Doors[i], c.Doors[i].Name
+		b.doors[c.Doors[i].ID] = &c.Doors[i]
 	}
 	for i := range c.Schedules {
-		b.schedules[c.Schedules[i].ID], b.names[c.Schedules[i].ID] = &c.Schedules[i], c.Schedules[i].Name
+		b.schedules[c.Schedules[i].ID] = &c.Schedules[i]
 	}
 	for i := range c.Plans {
-		b.plans[c.Plans[i].ID], b.names[c.Plans[i].ID] = &c.Plans[i], c.Plans[i].Name
+		b.plans[c.Plans[i].ID] = &c.Plans[i]
 	}
-	for _, l := range c.Levels {
-		b.names[l.ID] = l.Name
-	}
-	for _, d := range c.Departments {
-		b.names[d.ID] = d.Name
-	}
-	for _, x := range c.Controllers {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Sites {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Floors {
-		b.names[x.ID] = x.Name
-	}
-	for _, t := range c.Types {
-		b.names[t.ID] = t.Name
-	}
-	for _, h := range c.Holidays {
-		b.names[h.ID] = h.Name
-	}
-	for _, x := range c.Changes {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Sets {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Interlocks {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Areas {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Groups {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Screenings {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Emergencies {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Inputs {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Outputs {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Reactions {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.AlarmAreas {
-		b.names[x.ID] = x.Name
-	}
-	for _, x := range c.Proofs {
-		b.names[x.ID] = x.Name
+	for _, k := range model.Kinds {
+		if k.Word() == "person" {
+			continue // who are many, and are found by number
+		}
+		for id, name := range k.Named(c) {
+			b.names[id] = name
+		}
 	}
 	for _, l := range s.Effective.Levels {
 		if t, schedule, ok := l.ID.Own(); ok {
