@@ -1,32 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
-import { useComputed } from '../../core/query'
-import ObjectPicker from '../../ui/ObjectPicker.vue'
+import type { Schemas } from '../../api/client'
 import FormField from '../../ui/FormField.vue'
-import { useSite } from '../../core/site'
 import DoorLock from './DoorLock.vue'
+import DoorPlace from './DoorPlace.vue'
 import DoorReader from './DoorReader.vue'
 import DoorTimings from './DoorTimings.vue'
 
 const door = defineModel<Schemas['Door']>({ required: true })
 defineProps<{ id: number; lacks: Record<string, string> }>()
-const site = useSite()
 
-const ports = useComputed(
-  'ports',
-  () => [door.value.controllerId],
-  (signal) =>
-    ask(api.GET('/api/controllers/{id}/ports', { params: { path: { id: door.value.controllerId } }, signal })),
-  () => door.value.controllerId > 0,
-)
-/** A new floor, above the others of the site that the door is at. */
-async function newFloor(name: string) {
-  const sites = site.overview!.sites
-  const here = sites.find((s) => s.floors.some((f) => f.id === door.value.floorId)) ?? sites[0]
-  return here && site.addFloor(here.id, name)
-}
 const own = computed(() => Object.entries(door.value.points ?? {}).filter(([, at]) => at))
 function setOut(on: boolean) {
   door.value.out = on ? { fitted: true, keypad: false } : { fitted: false, keypad: false }
@@ -36,56 +20,7 @@ function setOut(on: boolean) {
 <template>
   <div class="space-y-4 p-3.5">
     <div class="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
-      <FormField v-slot="f" of="Door" field="name"
-        ><input v-model="door.name" v-bind="f.bind" class="field" :autofocus="!door.id"
-      /></FormField>
-      <FormField v-slot="f" of="Door" field="floorId">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.floorId"
-          kind="floor"
-          label="Floor"
-          :words="site.floorWords"
-          :make="newFloor"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
-      <FormField v-slot="f" of="Door" field="controllerId">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.controllerId"
-          kind="controller"
-          label="Controller"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
-      <FormField v-slot="f" of="Door" field="port">
-        <select v-model.number="door.port" v-bind="f.bind" class="field">
-          <option v-if="!ports.data.value?.some((p) => p.port === door.port)" :value="door.port">
-            {{ door.port || 'none is free' }}
-          </option>
-          <option
-            v-for="p in ports.data.value ?? []"
-            :key="p.port"
-            :value="p.port"
-            :disabled="!!p.door && p.door !== id"
-          >
-            {{ p.port }}{{ p.door && p.door !== id ? ` · ${p.name}` : '' }}
-          </option>
-        </select>
-      </FormField>
-      <FormField v-slot="f" of="Door" field="planId">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.planId"
-          kind="plan"
-          label="Passage plan"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
+      <DoorPlace :id="id" v-model="door" />
       <div class="grid grid-cols-2 gap-3">
         <FormField v-slot="f" of="Door" field="outside" label="Outside is"
           ><input v-model="door.outside" v-bind="f.bind" class="field" placeholder="Yard"

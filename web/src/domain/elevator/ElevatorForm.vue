@@ -1,27 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
-import { useComputed } from '../../core/query'
-import { useSite } from '../../core/site'
+import type { Schemas } from '../../api/client'
 import ChoiceBar from '../../ui/ChoiceBar.vue'
 import FormField from '../../ui/FormField.vue'
-import ObjectPicker from '../../ui/ObjectPicker.vue'
+import DoorPlace from '../door/DoorPlace.vue'
 import DoorReader from '../door/DoorReader.vue'
 import StopList from './StopList.vue'
 
 /** An elevator's build: what it is called, where its readers are, which floors by which relays, and its times. */
 const door = defineModel<Schemas['Door']>({ required: true })
 defineProps<{ id: number; lacks: Record<string, string> }>()
-const site = useSite()
 const car = computed(() => door.value.car!)
-const ports = useComputed(
-  'ports',
-  () => [door.value.controllerId],
-  (signal) =>
-    ask(api.GET('/api/controllers/{id}/ports', { params: { path: { id: door.value.controllerId } }, signal })),
-  () => door.value.controllerId > 0,
-)
 /** Addresses as people write them: 1, 2. */
 const list = (text: string) => (text.match(/\d+/g) ?? []).map(Number)
 const written = (of: number[] | undefined) => (of ?? []).join(', ')
@@ -39,55 +29,7 @@ const text = (e: Event) => (e.target as HTMLInputElement).value
 <template>
   <div class="space-y-4 p-3.5">
     <div class="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
-      <FormField v-slot="f" of="Door" field="name"
-        ><input v-model="door.name" v-bind="f.bind" class="field"
-      /></FormField>
-      <FormField v-slot="f" of="Door" field="floorId" label="Stands in the list at">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.floorId"
-          kind="floor"
-          label="Floor"
-          :words="site.floorWords"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
-      <FormField v-slot="f" of="Door" field="controllerId">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.controllerId"
-          kind="controller"
-          label="Controller"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
-      <FormField v-slot="f" of="Door" field="port" label="Port of its readers">
-        <select v-model.number="door.port" v-bind="f.bind" class="field">
-          <option v-if="!ports.data.value?.some((p) => p.port === door.port)" :value="door.port">
-            {{ door.port }}
-          </option>
-          <option
-            v-for="p in ports.data.value ?? []"
-            :key="p.port"
-            :value="p.port"
-            :disabled="!!p.door && p.door !== id"
-          >
-            {{ p.port }}{{ p.door && p.door !== id ? ` · ${p.name}` : '' }}
-          </option>
-        </select>
-      </FormField>
-      <FormField v-slot="f" of="Door" field="planId">
-        <ObjectPicker
-          :id="f.id"
-          v-model="door.planId"
-          kind="plan"
-          label="Passage plan"
-          :invalid="f.invalid"
-          :describedby="f.bind['aria-describedby']"
-        />
-      </FormField>
+      <DoorPlace :id="id" v-model="door" floor-label="Stands in the list at" port-label="Port of its readers" />
       <div class="grid grid-cols-2 gap-3">
         <FormField v-slot="f" of="Door" field="unlock" label="Select time"
           ><input v-model.number="door.unlock" v-bind="f.bind" type="number" class="field font-mono"

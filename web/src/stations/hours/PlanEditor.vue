@@ -24,7 +24,7 @@ import SegmentBar from './SegmentBar.vue'
 import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
-import { rowOf, useLines } from './useEditor'
+import { middleOf, rowOf, useLines } from './useEditor'
 import { useWeek, type Piece, type Row } from './week'
 
 const props = defineProps<{ id: number }>()
@@ -50,8 +50,8 @@ const edit = useSheet<Schemas['Plan']>({
   added: (v) => void (!props.id && router.replace(`/hours/plans/${v.value.id}`)),
   hinders: (): string => (week.unread.value ? 'The typed hours are not understood yet; mend or undo them first.' : ''),
 })
-const { draft, dirty, missing, phase } = edit
-const { types, tint } = useTypes()
+const { draft, dirty, missing } = edit
+const { types, tint, query: typesQuery } = useTypes()
 const minutes = ref<Schemas['ModeMinutes'][]>([])
 const notices = ref<string[]>([])
 const brush = ref<Mode>('free')
@@ -111,14 +111,7 @@ function takeAway() {
   void wipe([rowOf(lines.value[line]!.row)], piece.value!)
   choose(line)
 }
-function gap() {
-  const middle = Math.round((piece.value!.start + piece.value!.end) / 10) * 5
-  const start = Math.max(piece.value!.start, middle - 15)
-  void wipe([rowOf(lines.value[chosen.value!.line]!.row)], {
-    start,
-    end: start + Math.min(30, piece.value!.end - piece.value!.start),
-  })
-}
+const gap = () => void wipe([rowOf(lines.value[chosen.value!.line]!.row)], middleOf(piece.value!))
 function otherwise(mode: Mode) {
   draft.value!.default = mode
 }
@@ -152,14 +145,14 @@ const answered = computed(() => draft.value?.holidays?.length ?? 0)
       ><button v-if="id" class="btn" @click="remove">Remove</button>
     </template>
     <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
+      v-if="!draft || missing || !typesQuery.data.value"
+      :loading="!missing"
+      :error="edit.query.error.value ?? typesQuery.error.value"
+      :again="() => (typesQuery.error.value ? typesQuery.refetch() : edit.reload())"
       :rows="9"
       what="This plan"
     />
-    <template v-if="draft && !missing">
+    <template v-else>
       <HoursText
         v-model="week.text.value"
         plan

@@ -23,7 +23,7 @@ import SegmentBar from './SegmentBar.vue'
 import HoursText from './HoursText.vue'
 import WeekPainter from './WeekPainter.vue'
 import { useTypes } from './types'
-import { rowOf, useLines } from './useEditor'
+import { middleOf, rowOf, useLines } from './useEditor'
 import { useWeek, type Piece, type Row } from './week'
 
 const props = defineProps<{ id: number }>()
@@ -49,8 +49,8 @@ const edit = useSheet<Schemas['Schedule']>({
   added: (v) => void (!props.id && router.replace(`/hours/schedules/${v.value.id}`)),
   hinders: (): string => (week.unread.value ? 'The typed hours are not understood yet; mend or undo them first.' : ''),
 })
-const { draft, stored, dirty, missing, phase } = edit
-const { types, tint } = useTypes()
+const { draft, stored, dirty, missing } = edit
+const { types, tint, query: typesQuery } = useTypes()
 const minutes = ref(0)
 const notices = ref<string[]>([])
 const open = ref(true)
@@ -98,15 +98,7 @@ function takeAway() {
   void paint([rowOf(lines.value[line]!.row)], piece.value!, false)
   choose(line)
 }
-function gap() {
-  const middle = Math.round((piece.value!.start + piece.value!.end) / 10) * 5
-  const start = Math.max(piece.value!.start, middle - 15)
-  void paint(
-    [rowOf(lines.value[chosen.value!.line]!.row)],
-    { start, end: start + Math.min(30, piece.value!.end - piece.value!.start) },
-    false,
-  )
-}
+const gap = () => void paint([rowOf(lines.value[chosen.value!.line]!.row)], middleOf(piece.value!), false)
 </script>
 
 <template>
@@ -132,14 +124,14 @@ function gap() {
       ><button v-if="id && !stored?.value.fixed" class="btn" @click="remove">Remove</button>
     </template>
     <StateBox
-      v-if="!draft || missing"
-      :loading="phase === 'loading'"
-      :error="edit.query.error.value"
-      :again="edit.reload"
+      v-if="!draft || missing || !typesQuery.data.value"
+      :loading="!missing"
+      :error="edit.query.error.value ?? typesQuery.error.value"
+      :again="() => (typesQuery.error.value ? typesQuery.refetch() : edit.reload())"
       :rows="9"
       what="This schedule"
     />
-    <template v-if="draft && !missing">
+    <template v-else>
       <HoursText
         v-if="!stored?.value.fixed"
         v-model="week.text.value"

@@ -49,3 +49,10 @@ export function useLines(
 }
 
 export const rowOf = (r: Row): Row => ({ day: r.day, typeId: r.typeId })
+
+/** The half hour in the middle of a piece, on whole five minutes, or as much as there is of it. */
+export function middleOf(p: Piece) {
+  const middle = Math.round((p.start + p.end) / 10) * 5
+  const start = Math.max(p.start, middle - 15)
+  return { start, end: start + Math.min(30, p.end - p.start) }
+}
