@@ -5,8 +5,9 @@ import mathbits "math/bits"
 // bits is a set of small numbers.
 type bits []uint64
 
-func newBits(n int) bits { return make(bits, (n+63)/64) }
-func (b bits) set(n int) { b[n>>6] |= 1 << (n & 63) }
+func newBits(n int) bits      { return make(bits, (n+63)/64) }
+func (b bits) set(n int)      { b[n>>6] |= 1 << (n & 63) }
+func (b bits) has(n int) bool { return b[n>>6]>>(n&63)&1 == 1 }
 func (b bits) add(o bits) {
 	for i, w := range o {
 		b[i] |= w

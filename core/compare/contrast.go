@@ -84,6 +84,7 @@ type stretch struct {
 	from, to hours.Instant
 	asks     bool // it is of a door
 	was, is  hours.Ask
+	cannot   turns // what nobody does in it by what the stretch is of
 }
 
 // difference is where two patterns part, and on how many days.
@@ -229,7 +230,7 @@ func (x *contrast) lines(a, b *hours.Timeline, s suspects) *difference {
 		if was.Same(is.Ask) {
 			return
 		}
-		d.stretches = append(d.stretches, stretch{at, to, true, was.Ask, is.Ask})
+		d.stretches = append(d.stretches, stretch{from: at, to: to, asks: true, was: was.Ask, is: is.Ask})
 		minutes := d.count(&day, b.Zone, at, to)
 		d.gain[was.Mode] -= minutes
 		d.gain[is.Mode] += minutes

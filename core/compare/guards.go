@@ -23,7 +23,8 @@ func (x *contrast) rearmed(door site.ID) []stretch {
 		return x.schedule(g[0], door).stretches
 	default:
 		from, to := x.span(line.Zone)
-		return []stretch{{from: from, to: to}}
+		// What was never armed takes hours from people, and gives none; the other way round where it no longer is.
+		return []stretch{{from: from, to: to, cannot: turns{gains: g[0] == 0, loses: g[1] == 0}}}
 	}
 }
 

@@ -78,14 +78,21 @@ func Hours(was, is *site.Config, before, after *site.Timetable, from hours.Insta
 	}
 	e.crowd = x.crowd()
 	e.Who = e.crowd.who()
-	if e.First != hours.Never {
+	if len(e.Doors) > 0 || e.Open != 0 { // what is told of a date is of the first on which hours differ
 		return e
 	}
-	for _, id := range slices.Concat(e.Gainers, e.Losers) { // only people differ
+	soonest := e.crowd.soonest()
+	if soonest >= e.First {
+		return e
+	}
+	for _, id := range slices.Concat(e.Gainers, e.Losers) {
 		for _, t := range e.Turns(id) {
 			if t.First < e.First {
 				e.First, e.Where = t.First, t.Door
 			}
+		}
+		if e.First <= soonest {
+			break
 		}
 	}
 	return e

@@ -157,13 +157,19 @@ func consequences(b *testing.B, c *site.Config) {
 	}
 	level := c.Levels[7]
 	level.Entries = level.Entries[:len(level.Entries)-1]
+	guard := site.UsualAlarmArea(0) // of as many doors as a large controller has
+	guard.ID, guard.ScheduleID = 1<<50, c.Schedules[3].ID
+	for _, d := range c.Doors[:64] {
+		guard.DoorIDs = append(guard.DoorIDs, d.ID)
+	}
 	for name, e := range map[string]Edit{"level": {Level: &level}, "plan": {Plan: &plan},
-		"schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change}} {
+		"schedule": {Schedule: &schedule}, "holiday": {Holiday: &holiday}, "dated change": {Change: &change},
+		"alarm area": {AlarmArea: &guard}} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				is := e.Apply(c)
 				x := Hours(c, is, before, Timetable(is, zone, from), from)
-				if x.First == hours.Never {
+				if x.First == hours.Never || x.People == 0 && e.AlarmArea != nil {
 					b.Fatal("nothing differs")
 				}
 			}

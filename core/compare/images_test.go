@@ -27,8 +27,21 @@ func TestImagesAsConfigurations(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		said := drawSite(t)
 		was := said.Effective()
-		is := drawEdit(t, said).Apply(said).EffectiveAfter(was)
+		edit := drawEdit(t, said)
+		is := edit.Apply(said).EffectiveAfter(was)
 		want := Hours(was, is, Timetable(was, zone, from), Timetable(is, zone, from), from)
+		first := hours.Never
+		for _, id := range slices.Concat(want.Gainers, want.Losers) {
+			for _, turn := range want.Turns(id) {
+				first = min(first, turn.First)
+			}
+		}
+		if len(want.Doors) == 0 && want.Open == 0 {
+			require.LessOrEqual(t, want.First, first, "the first time that anybody gains or loses")
+		}
+		if edit.AlarmArea != nil { // no door asks anything else, and no level leads elsewhere
+			require.Equal(t, first, want.First)
+		}
 		a, b := build(was), build(is)
 		got := Images(a, b, nil, from)
 		require.Equal(t, want.Who, got.Who)

@@ -83,7 +83,7 @@ func (c *crowd) walk(door site.ID, entries []entry, m both) (t turned) {
 	}
 	paths := c.paths(door, entries)
 	for _, p := range parts {
-		want := turns{true, true}
+		want := turns{true, true}.less(p.cannot)
 		if p.asks && c.guarded(door) == (guard{}) {
 			a, b := c.before.Door(door), c.after.Door(door)
 			was, is := admits(a, p.was, m.was, false), admits(b, p.is, m.is, false)
@@ -117,7 +117,7 @@ func (c *crowd) parts(door site.ID, entries []entry, m both) []stretch {
 					first, last = min(first, x), max(last, y)
 				}
 			}
-			out = append(slices.Clip(out), stretch{from: max(from, first), to: min(to, last)})
+			out = append(slices.Clip(out), stretch{from: max(from, first), to: min(to, last), cannot: e.cannot()})
 		}
 		if e.was || e.is {
 			out = append(slices.Clip(out), c.schedule(e.schedule, door).stretches...)
@@ -189,9 +189,9 @@ func (x *cursor) held(there bool, from, until, at hours.Instant) (open bool, nex
 }
 
 // compare walks a stretch until it has found what is wanted: a time at which paths let somebody in on one side only.
-// With each it is told every such time, and the walk goes on to the end of the stretch.
+// Who takes notes is told every such time, until they have enough.
 func (c *crowd) compare(
-	door site.ID, s stretch, paths []path, m both, want turns, each func(from, to hours.Instant, gains bool),
+	door site.ID, s stretch, paths []path, m both, want turns, notes *notes,
 ) (found turns) {
 	if want.less(found) == (turns{}) {
 		return found
@@ -226,10 +226,13 @@ func (c *crowd) compare(
 			isIn = isIn || is == holders && open && s.is.Counts(int64(p.level)) && (!armed[1] || p.disarms[1])
 			next = min(next, until)
 		}
-		if each != nil && isIn != wasIn {
-			each(at, min(next, s.to), isIn)
-		} else if each == nil {
+		switch {
+		case notes == nil:
 			found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
+		case isIn != wasIn:
+			notes.take(at, min(next, s.to), isIn)
+		case notes.enough(at):
+			return found
 		}
 		at = next
 	}

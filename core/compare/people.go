@@ -52,6 +52,14 @@ func (e entry) differs() bool {
 	return e.was != e.is || e.held[0] != e.held[1] || e.was && e.disarms[0] != e.disarms[1]
 }
 
+// cannot tells what it cannot be by this entry, where the same is held and only who may disarm differs.
+func (e entry) cannot() turns {
+	if e.was != e.is || e.held[0] != e.held[1] {
+		return turns{}
+	}
+	return turns{gains: e.disarms[0], loses: e.disarms[1]}
+}
+
 // entries lists where each level leads, before and after.
 func (x *contrast) entries() map[site.ID][]entry {
 	out := map[site.ID][]entry{}
@@ -114,6 +122,7 @@ type crowd struct {
 	ways    map[way]turned
 	courses map[run]*course
 	readers map[site.ID]*site.Reader // in, of each door
+	place   map[site.ID]int          // of each door in the configuration
 
 	held []hold // of one person, used again for the next
 	key  []byte
@@ -222,11 +231,13 @@ func (x *contrast) crowd() *crowd {
 		ways:     map[way]turned{},
 		courses:  map[run]*course{},
 		readers:  map[site.ID]*site.Reader{},
+		place:    make(map[site.ID]int, len(x.is.Doors)),
 	}
 	from, to := x.span(&hours.Zone{})
 	c.from, c.about = from,
 		[2]int64{int64(from/hours.Minute) - hours.DayMinutes, int64(to/hours.Minute) + hours.DayMinutes}
 	for i := range x.is.Doors {
+		c.place[x.is.Doors[i].ID] = i
 		for _, id := range x.is.Doors[i].StopIDs() {
 			c.readers[id] = &x.is.Doors[i].In
 		}
@@ -455,6 +466,22 @@ func (c *crowd) alone(h hold, m both) *lone {
 		r.alone[key] = out
 	}
 	return out
+}
+
+// soonest is before when nobody gains or loses: by several levels nobody does sooner than by one of them.
+func (c *crowd) soonest() hours.Instant {
+	first := hours.Never
+	for level, r := range c.levels {
+		for k, a := range r.alone {
+			for n := range r.entries {
+				if a.gains.has(n) || a.loses.has(n) {
+					x := c.tell(n, c.entriesOf([]hold{{level, k.was, k.is}}, n), k.both)
+					first = min(first, x.gains.First, x.loses.First)
+				}
+			}
+		}
+	}
+	return first
 }
 
 // way finds out what entries through one door mean for somebody with these means.

@@ -49,7 +49,7 @@ func (e *Effect) Turns(person site.ID) []Turn {
 		if len(entries) == 0 {
 			continue
 		}
-		x := c.tell(door, entries, m)
+		x := c.tell(n, entries, m)
 		for _, t := range []Turn{x.loses, x.gains} {
 			if t.First != hours.Never {
 				t.Door = door
@@ -57,14 +57,10 @@ func (e *Effect) Turns(person site.ID) []Turn {
 			}
 		}
 	}
-	place := make(map[site.ID]int, len(c.is.Doors))
-	for i := range c.is.Doors {
-		place[c.is.Doors[i].ID] = i
-	}
 	slices.SortStableFunc(out, func(a, b Turn) int {
 		switch {
 		case a.Gains == b.Gains:
-			return cmp.Compare(place[a.Door], place[b.Door])
+			return cmp.Compare(c.place[a.Door], c.place[b.Door])
 		case b.Gains:
 			return -1
 		}
@@ -74,7 +70,11 @@ func (e *Effect) Turns(person site.ID) []Turn {
 }
 
 // tell works out when entries let somebody in on one side only.
-func (c *crowd) tell(door site.ID, entries []entry, m both) told {
+func (c *crowd) tell(n int, entries []entry, m both) told {
+	want, door := c.way(n, entries, m).turns, c.doors[n]
+	if want == (turns{}) {
+		return told{Turn{First: hours.Never, Gains: true}, Turn{First: hours.Never}}
+	}
 	if r := c.readers[door]; r != nil {
 		m = both{m.was.at(r), m.is.at(r)}
 	}
@@ -83,34 +83,59 @@ func (c *crowd) tell(door site.ID, entries []entry, m both) told {
 	if ok {
 		return out
 	}
-	out = told{Turn{First: hours.Never, Gains: true}, Turn{First: hours.Never}}
+	said := notes{told: told{Turn{First: hours.Never, Gains: true}, Turn{First: hours.Never}}, want: want}
 	parts := slices.SortedFunc(slices.Values(c.parts(door, entries, m)),
 		func(a, b stretch) int { return cmp.Compare(a.from, b.from) })
 	paths := c.paths(door, entries)
 	for _, p := range parts {
-		c.compare(door, p, paths, m, turns{true, true}, func(from, to hours.Instant, gains bool) {
-			t := &out.loses
-			if gains {
-				t = &out.gains
-			}
-			t.First = min(t.First, from)
-			t.add(from, to)
-		})
+		if left := want.less(p.cannot); left != (turns{}) {
+			c.compare(door, p, paths, m, left, &said)
+		}
 	}
-	c.told[k] = out
-	return out
+	said.gains.settle()
+	said.loses.settle()
+	c.told[k] = said.told
+	return said.told
 }
 
-// add takes in a time that differs, where it is in the first week.
-func (t *Turn) add(from, to hours.Instant) {
-	if from >= t.First.Add(7*24*time.Hour) {
-		return
+// notes gather when somebody comes in on one side only.
+type notes struct {
+	told
+	want turns
+}
+
+func (n *notes) take(from, to hours.Instant, gains bool) {
+	t := &n.loses
+	if gains {
+		t = &n.gains
 	}
-	if n := len(t.Week); n > 0 && t.Week[n-1].To >= from { // the parts that are looked at may overlap
-		t.Week[n-1].To = max(t.Week[n-1].To, to)
-		return
-	}
+	t.First = min(t.First, from)
 	t.Week = append(t.Week, Stretch{from, to})
+}
+
+// enough reports whether what comes after an instant would not be told any more.
+func (n *notes) enough(at hours.Instant) bool {
+	over := func(t *Turn) bool { return t.First != hours.Never && at >= t.First.Add(week) }
+	return (!n.want.gains || over(&n.gains)) && (!n.want.loses || over(&n.loses))
+}
+
+// week is for how long it is told when somebody gains or loses.
+const week = 7 * 24 * time.Hour
+
+// settle puts the times in order and leaves those of the first week. The parts that were looked at may overlap.
+func (t *Turn) settle() {
+	slices.SortFunc(t.Week, func(a, b Stretch) int { return cmp.Compare(a.From, b.From) })
+	out := t.Week[:0]
+	for _, s := range t.Week {
+		switch n := len(out); {
+		case s.From >= t.First.Add(week):
+		case n > 0 && out[n-1].To >= s.From:
+			out[n-1].To = max(out[n-1].To, s.To)
+		default:
+			out = append(out, s)
+		}
+	}
+	t.Week = out
 }
 
 // Words says when: "Sat 09:00–17:00", "Mon–Fri 08:00–18:00", "all hours".
@@ -257,12 +282,10 @@ func (t Together) Sentence(n Naming) string {
 
 // access says whom they touch by levels and hours.
 func (t Together) access(n Naming) string {
-	w, first := t.Who(), hours.Never
-	for _, e := range t {
-		first = min(first, e.First)
-	}
+	w := t.Who()
+	asks := slices.ContainsFunc(t, func(e *Effect) bool { return len(e.Doors) > 0 })
 	switch {
-	case w.People == 0 && first == hours.Never:
+	case w.People == 0 && !asks:
 		return "Nobody's access changes, and no door asks anything else."
 	case w.People == 0 && t.waits():
 		return "Doors ask something else; as long as no first card has come, nobody comes in at other hours."

@@ -131,10 +131,10 @@ useKeys('Everywhere', [
 </script>
 
 <template>
-  <Combobox :model-value="null" nullable as="div" class="relative w-[236px]" @update:model-value="go">
+  <Combobox :model-value="null" nullable as="div" class="@container relative w-[236px]" @update:model-value="go">
     <ComboboxInput
       ref="field"
-      class="w-full rounded-md border border-basalt-2 bg-basalt py-1.5 pr-14 pl-3 max-xl:pr-2 max-xl:pl-2.5 text-paper placeholder:text-seam/80 focus:outline-amber"
+      class="w-full rounded-md border border-basalt-2 bg-basalt py-1.5 pr-14 pl-3 @max-[200px]:pr-2 @max-[200px]:pl-2.5 text-paper text-ellipsis placeholder:text-seam/80 focus:outline-amber"
       placeholder="Who, where, what?"
       aria-label="Go to"
       autocomplete="off"
@@ -143,7 +143,9 @@ useKeys('Everywhere', [
       @keydown.enter.capture="enter"
       @keydown.esc="() => ((query = ''), field?.el.blur())"
     />
-    <span class="pointer-events-none absolute top-2 right-3 font-mono text-[11px] text-seam max-xl:hidden">Ctrl K</span>
+    <span class="pointer-events-none absolute top-2 right-3 font-mono text-[11px] text-seam @max-[200px]:hidden"
+      >Ctrl K</span
+    >
     <ComboboxOptions
       class="absolute right-0 z-30 mt-1 max-h-[420px] w-[340px] overflow-auto rounded-lg border border-seam bg-paper py-1 text-ink shadow-lg"
     >
