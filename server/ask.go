@@ -145,20 +145,9 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 	z := b.Zone(door)
 	now := s.now()
 	wall := z.Wall(now)
-	begin := hours.Day.Monday
-	if b.Config.SiteOf(d).FromSunday {
-		begin = hours.Day.Sunday
-	}
-	first := begin(wall.Day)
-	if from != "" {
-		day, err := hours.ParseDay(from)
-		if err != nil {
-			return Sheet{}, huma.Error422UnprocessableEntity(
-				"The week begins on a date such as 2026-11-23, not "+from+".",
-				&huma.ErrorDetail{Location: "week", Message: "write a date such as 2026-11-23"},
-			)
-		}
-		first = begin(day)
+	first, err := weekFrom(from, wall.Day, b.Config.SiteOf(d).FromSunday)
+	if err != nil {
+		return Sheet{}, err
 	}
 	moment, live, odd := now, s.liveDoor(d), ""
 	if at != "" {
@@ -171,15 +160,13 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 	}
 	seen := z.Wall(moment)
 	out := Sheet{
-		Now:    b.Now(door, moment, live),
-		Ways:   b.Ways(door),
-		Week:   b.RealWeek(door, first),
-		Offset: z.Time(moment).Format("MST"),
-		Today:  wall.Day.String(),
-		Minute: wall.Minute,
-		At: seen.Day.String() + "T" + hours.Clock(
-			seen.Minute,
-		),
+		Now:      b.Now(door, moment, live),
+		Ways:     b.Ways(door),
+		Week:     b.RealWeek(door, first),
+		Offset:   z.Time(moment).Format("MST"),
+		Today:    wall.Day.String(),
+		Minute:   wall.Minute,
+		At:       seen.Day.String() + "T" + hours.Clock(seen.Minute),
 		Odd:      odd,
 		Findings: s.aboutDoor(door),
 		Unsent:   []image.Change{},
@@ -204,6 +191,25 @@ func (s *Server) sheet(ctx context.Context, door site.ID, from, at string) (Shee
 		out.Unsent = p.Changes
 	}
 	return out, err
+}
+
+// weekFrom is the first day of the week of a date, of today where none is said.
+func weekFrom(date string, today hours.Day, fromSunday bool) (hours.Day, error) {
+	begin := hours.Day.Monday
+	if fromSunday {
+		begin = hours.Day.Sunday
+	}
+	if date == "" {
+		return begin(today), nil
+	}
+	day, err := hours.ParseDay(date)
+	if err != nil {
+		return 0, huma.Error422UnprocessableEntity(
+			"The week begins on a date such as 2026-11-23, not "+date+".",
+			&huma.ErrorDetail{Location: "week", Message: "write a date such as 2026-11-23"},
+		)
+	}
+	return begin(day), nil
 }
 
 // liveDoor returns what the controller of a door says of it, or nil where it does not answer or holds something else.

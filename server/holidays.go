@@ -170,44 +170,39 @@ func (s *Server) holidayEffect(h site.Holiday, date string) (HolidayEffect, erro
 		id = compare.Fresh
 	}
 	without := compare.Edit{Remove: id}.Apply(with)
-	before, after := site.NewTimetableFor(
-		without,
-		b.Clock,
-		day-2,
-		day+3,
-	), site.NewTimetableFor(
-		with,
-		b.Clock,
-		day-2,
-		day+3,
-	)
-	x := compare.Day(with, before, after, day)
+	hoursOf := func(c *site.Config) *site.Timetable { return site.NewTimetableFor(c, b.Clock, day-2, day+3) }
+	x := compare.Day(with, hoursOf(without), hoursOf(with), day)
 	out.Lose, out.Gain, out.Count = len(x.Losers), len(x.Gainers), len(x.Doors)
 	out.Losers = someNames(naming(b), x.Losers)
 	for _, d := range x.Doors[:min(len(x.Doors), 40)] {
 		out.Doors = append(out.Doors, DoorOn{d.ID, b.Name(d.ID), d.Words})
 	}
 	for _, d := range x.Schedules {
-		on := ScheduleOn{
-			ID:    d.ID,
-			Name:  b.Name(d.ID),
-			Sign:  -1,
-			Words: fmt.Sprintf("%d h %02d instead of %d h %02d", d.Is/60, d.Is%60, d.Was/60, d.Was%60),
-		}
-		switch {
-		case d.Is > d.Was:
-			on.Sign = 1
-		case d.Is == d.Was:
-			on.Sign, on.Words = 0, "as long, at other hours"
-		case d.Is == 0:
-			on.Words = "stops"
-		}
-		out.Schedules = append(out.Schedules, on)
+		out.Schedules = append(out.Schedules, scheduleOn(b, d.ID, d.Was, d.Is))
 	}
 	for _, id := range x.Running {
 		out.Running = append(out.Running, b.Name(id))
 	}
 	return out, nil
+}
+
+// scheduleOn says how long a schedule is open on the date, and how long it would be; in minutes.
+func scheduleOn(b *prove.Book, id site.ID, was, is int) ScheduleOn {
+	on := ScheduleOn{
+		ID:    id,
+		Name:  b.Name(id),
+		Sign:  -1,
+		Words: fmt.Sprintf("%d h %02d instead of %d h %02d", is/60, is%60, was/60, was%60),
+	}
+	switch {
+	case is > was:
+		on.Sign = 1
+	case is == was:
+		on.Sign, on.Words = 0, "as long, at other hours"
+	case is == 0:
+		on.Words = "stops"
+	}
+	return on
 }
 
 // Offered is a day that may become a holiday.

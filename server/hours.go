@@ -388,31 +388,36 @@ func (s *Server) hoursRoutes(api huma.API) {
 	huma.Register(
 		api,
 		op("firstCardWords", "/api/hours/first-card", "What a first-card rule does, in words"),
-		func(_ context.Context, in *struct {
-			Body struct {
-				Rule   site.FirstCard `json:"rule"`
-				Start  int            `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
-				PlanID site.ID        `json:"planId,omitempty" doc:"A plan to take that minute from, in its place"`
-			}
-		}) (*output[string], error) {
-			if faults := in.Body.Rule.Check(); len(faults) > 0 {
-				return nil, say(faults)
-			}
-			start := in.Body.Start
-			if plans := s.current().Config.Plans; in.Body.PlanID != 0 {
-				start = usualOpening
-				i := slices.IndexFunc(plans, func(p site.Plan) bool { return p.ID == in.Body.PlanID })
-				if i < 0 {
-					return nil, huma.Error404NotFound("This plan is not there, or no longer.")
-				}
-				if at, ok := plans[i].FirstFree(); ok {
-					start = at
-				}
-			}
-			return give(in.Body.Rule.Words(start), nil)
-		},
+		func(_ context.Context, in *firstCardWish) (*output[string], error) { return give(s.firstCardWords(in)) },
 	)
 	s.holidayRoutes(api)
 	s.changeRoutes(api)
 	s.findingRoutes(api)
+}
+
+// firstCardWish asks for the words of a first-card rule.
+type firstCardWish struct {
+	Body struct {
+		Rule   site.FirstCard `json:"rule"`
+		Start  int            `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Minute at which a free segment starts"`
+		PlanID site.ID        `json:"planId,omitempty" doc:"A plan to take that minute from, in its place"`
+	}
+}
+
+func (s *Server) firstCardWords(in *firstCardWish) (string, error) {
+	if faults := in.Body.Rule.Check(); len(faults) > 0 {
+		return "", say(faults)
+	}
+	start := in.Body.Start
+	if plans := s.current().Config.Plans; in.Body.PlanID != 0 {
+		start = usualOpening
+		i := slices.IndexFunc(plans, func(p site.Plan) bool { return p.ID == in.Body.PlanID })
+		if i < 0 {
+			return "", huma.Error404NotFound("This plan is not there, or no longer.")
+		}
+		if at, ok := plans[i].FirstFree(); ok {
+			start = at
+		}
+	}
+	return in.Body.Rule.Words(start), nil
 }

@@ -218,27 +218,7 @@ func (s *Server) live(c *gin.Context) {
 	}
 	go func() {
 		defer cancel()
-		for {
-			_, b, err := conn.Read(ctx)
-			if err != nil {
-				return
-			}
-			var said struct {
-				Bench   site.ID   `json:"bench"`
-				Benches []site.ID `json:"benches"`
-			}
-			if json.Unmarshal(b, &said) != nil {
-				return
-			}
-			sc.mu.Lock()
-			sc.benches = said.Benches[:min(len(said.Benches), mostPlayed)]
-			if said.Bench != 0 {
-				sc.benches = []site.ID{said.Bench}
-			}
-			sc.kinds["rack"] = true
-			sc.mu.Unlock()
-			sc.wake()
-		}
+		sc.listen(ctx, conn)
 	}()
 	// The screen hears that it is heard from now on; what it reads after this misses nothing.
 	if write(ctx, conn, note{Type: "hello"}) != nil {
@@ -261,6 +241,31 @@ func (s *Server) live(c *gin.Context) {
 				}
 			}
 		}
+	}
+}
+
+// listen takes what the screen says, which doors it plays, until it goes.
+func (sc *screen) listen(ctx context.Context, conn *websocket.Conn) {
+	for {
+		_, b, err := conn.Read(ctx)
+		if err != nil {
+			return
+		}
+		var said struct {
+			Bench   site.ID   `json:"bench"`
+			Benches []site.ID `json:"benches"`
+		}
+		if json.Unmarshal(b, &said) != nil {
+			return
+		}
+		sc.mu.Lock()
+		sc.benches = said.Benches[:min(len(said.Benches), mostPlayed)]
+		if said.Bench != 0 {
+			sc.benches = []site.ID{said.Bench}
+		}
+		sc.kinds["rack"] = true
+		sc.mu.Unlock()
+		sc.wake()
 	}
 }
 

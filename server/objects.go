@@ -193,61 +193,47 @@ func save[T any](ctx context.Context, s *Server, v *T, rev int64) (*output[Versi
 // check asks the object itself, and looks at what only the whole configuration or the machine can tell.
 func (s *Server) check(v any) site.Faults {
 	faults := v.(checker).Check()
-	zone := func(name string) {
-		if _, err := time.LoadLocation(name); err != nil && name != "" {
-			faults = append(
-				faults,
-				site.Fault{
-					Field: "zone",
-					Words: "“" + name + "” is not an IANA time zone; write one such as America/Halifax",
-				},
-			)
-		}
-	}
+	c := s.current().Config
 	switch v := v.(type) {
 	case *site.Site:
-		zone(v.Zone)
+		faults = append(faults, checkZone(v.Zone)...)
 	case *site.Controller:
-		zone(v.Zone)
+		faults = append(faults, checkZone(v.Zone)...)
 	case *site.Door:
-		c := s.current().Config
 		if len(faults) == 0 {
 			faults = append(faults, c.CheckTerminals(v, c.Door(v.ID))...)
 			faults = append(faults, c.CheckCar(v)...)
 		}
 	case *site.Reaction:
-		c := s.current().Config
 		faults = append(faults, c.CheckReaction(v)...)
 		if loop := c.ReactionLoop(v); loop != nil && len(faults) == 0 {
 			faults = append(faults, site.Fault{Field: "do", Words: s.current().LoopWords(loop)})
 		}
 	case *site.AlarmArea:
-		faults = append(faults, s.current().Config.CheckAlarmArea(v)...)
+		faults = append(faults, c.CheckAlarmArea(v)...)
 	case *site.Interlock:
-		faults = append(faults, s.current().Config.CheckInterlock(v)...)
+		faults = append(faults, c.CheckInterlock(v)...)
 	case *site.Input:
-		faults = append(faults, s.current().Config.CheckInput(v)...)
+		faults = append(faults, c.CheckInput(v)...)
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
 	case *site.Output:
 		faults = append(faults, s.checkAt(v.ControllerID, v.At, v.ID, len(faults) == 0)...)
 	case *site.Level:
-		if loop := s.current().Config.Loop(v.ID, v.Includes); loop != nil && v.ID != 0 {
+		if loop := c.Loop(v.ID, v.Includes); loop != nil && v.ID != 0 {
 			faults = append(faults, site.Fault{Field: "includes", Words: s.loopWords(loop)})
 		}
 	case *site.FreeCard:
-		settings := s.current().Config.Settings
 		p := site.Person{Credentials: []site.Credential{v.Credential}}
-		for _, f := range settings.CheckCards(&p) {
+		for _, f := range c.Settings.CheckCards(&p) {
 			f.Field = strings.TrimPrefix(f.Field, "credentials[0].")
 			faults = append(faults, f)
 		}
 	case *site.Person:
-		settings := s.current().Config.Settings
-		faults = append(faults, settings.CheckCards(v)...)
+		faults = append(faults, c.Settings.CheckCards(v)...)
 	case *site.Settings:
 		faults = append(faults, s.formatsInUse(v)...)
 	case *site.Schedule:
-		for _, fixed := range s.current().Config.Schedules {
+		for _, fixed := range c.Schedules {
 			if fixed.ID == v.ID && fixed.Fixed {
 				faults = append(faults, site.Fault{
 					Field: "name", Words: fixed.Name + " is the same everywhere and cannot be edited; make a schedule of your own",
@@ -257,6 +243,15 @@ func (s *Server) check(v any) site.Faults {
 		v.Fixed = false
 	}
 	return faults
+}
+
+// checkZone says whether a time zone is known.
+func checkZone(name string) site.Faults {
+	if _, err := time.LoadLocation(name); err == nil || name == "" {
+		return nil
+	}
+	words := "“" + name + "” is not an IANA time zone; write one such as America/Halifax"
+	return site.Faults{{Field: "zone", Words: words}}
 }
 
 // loopWords says how a level would contain itself.

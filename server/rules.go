@@ -44,7 +44,7 @@ type DoorRef struct {
 func (s *Server) rulesOverview() RulesOverview {
 	b := s.current()
 	out := RulesOverview{
-		Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{}, Areas: []RuleRow{},
+		Proofs: []RuleRow{}, Interlocks: []RuleRow{}, Toggles: []RuleRow{}, Groups: []RuleRow{},
 		Screenings: []RuleRow{}, Emergencies: []RuleRow{}, AlarmAreas: []RuleRow{}, Reactions: []RuleRow{},
 	}
 	doors := func(ids []site.ID) []DoorRef {
@@ -71,16 +71,7 @@ func (s *Server) rulesOverview() RulesOverview {
 				doors([]site.ID{d.ID})})
 		}
 	}
-	for _, a := range s.areasNow() {
-		row := RuleRow{
-			ID: a.ID, Name: a.Name, Words: a.Words, Note: counted(a.Inside, "person is", "people are") + " inside now.",
-			Doors: []DoorRef{},
-		}
-		for _, w := range a.Ways {
-			row.Doors = append(row.Doors, w.DoorRef)
-		}
-		out.Areas = append(out.Areas, row)
-	}
+	out.Areas = s.areaRows()
 	for _, x := range s.screeningsNow() {
 		out.Screenings = append(out.Screenings,
 			RuleRow{x.ID, x.Name, x.Words, fmt.Sprintf("%d of %s cleared now.", x.Cleared, counted(x.Count, "person", "people")),
@@ -101,6 +92,21 @@ func (s *Server) rulesOverview() RulesOverview {
 		})
 	}
 	return out
+}
+
+func (s *Server) areaRows() []RuleRow {
+	rows := []RuleRow{}
+	for _, a := range s.areasNow() {
+		row := RuleRow{
+			ID: a.ID, Name: a.Name, Words: a.Words, Note: counted(a.Inside, "person is", "people are") + " inside now.",
+			Doors: []DoorRef{},
+		}
+		for _, w := range a.Ways {
+			row.Doors = append(row.Doors, w.DoorRef)
+		}
+		rows = append(rows, row)
+	}
+	return rows
 }
 
 func (s *Server) alarmAreaRows(b *prove.Book) []RuleRow {

@@ -98,15 +98,7 @@ func New(ctx context.Context, o Options) (*Server, error) {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
-	key, err := o.Store.Secret(ctx, "pin key")
-	if err != nil {
-		return nil, err
-	}
-	seed, err := o.Store.Secret(ctx, "identity")
-	if err != nil {
-		return nil, err
-	}
-	identity, err := link.IdentityFrom(seed)
+	key, identity, err := secrets(ctx, o.Store)
 	if err != nil {
 		return nil, err
 	}
@@ -160,6 +152,19 @@ func New(ctx context.Context, o Options) (*Server, error) {
 	go s.clockTicks()
 	go s.sendPlanned()
 	return s, nil
+}
+
+// secrets are what the server keeps for itself: the key of PINs, and who it is to controllers.
+func secrets(ctx context.Context, st *store.Store) (key []byte, identity link.Identity, err error) {
+	if key, err = st.Secret(ctx, "pin key"); err != nil {
+		return nil, identity, err
+	}
+	seed, err := st.Secret(ctx, "identity")
+	if err != nil {
+		return nil, identity, err
+	}
+	identity, err = link.IdentityFrom(seed)
+	return key, identity, err
 }
 
 // Close ends the links.

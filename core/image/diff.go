@@ -28,30 +28,7 @@ func (im *Image) Mentions() []site.ID {
 	for _, x := range im.Inputs {
 		out = append(out, x.ID)
 	}
-	for _, x := range im.Rules.Interlocks {
-		out = append(out, x.ID)
-	}
-	for _, x := range im.Rules.Areas {
-		out = append(out, x.ID)
-	}
-	for _, x := range im.Rules.Proofs {
-		out = append(out, x.ID)
-	}
-	for _, g := range im.Rules.Groups {
-		out = append(out, g.ID)
-	}
-	for _, x := range im.Rules.Screenings {
-		out = append(out, x.ID, x.LevelID)
-	}
-	for _, x := range im.Rules.Emergencies {
-		out = append(out, x.ID)
-	}
-	for _, x := range im.Rules.Reactions {
-		out = append(out, x.ID)
-	}
-	for _, x := range im.Rules.AlarmAreas {
-		out = append(out, x.ID)
-	}
+	out = append(out, im.Rules.mentions()...)
 	for _, x := range im.Outputs {
 		out = append(out, x.ID)
 	}
@@ -92,6 +69,34 @@ func (im *Image) Mentions() []site.ID {
 		out = append(out, p.ID)
 	}
 	return append(out, im.Controller)
+}
+
+func (r *Rules) mentions() (out []site.ID) {
+	for _, x := range r.Interlocks {
+		out = append(out, x.ID)
+	}
+	for _, x := range r.Areas {
+		out = append(out, x.ID)
+	}
+	for _, x := range r.Proofs {
+		out = append(out, x.ID)
+	}
+	for _, g := range r.Groups {
+		out = append(out, g.ID)
+	}
+	for _, x := range r.Screenings {
+		out = append(out, x.ID, x.LevelID)
+	}
+	for _, x := range r.Emergencies {
+		out = append(out, x.ID)
+	}
+	for _, x := range r.Reactions {
+		out = append(out, x.ID)
+	}
+	for _, x := range r.AlarmAreas {
+		out = append(out, x.ID)
+	}
+	return out
 }
 
 func (n Names) of(kind string, id site.ID) string {

@@ -77,13 +77,19 @@ func rulesOf(c *site.Config, controller site.ID, doors map[site.ID]bool) (r Rule
 		r.Emergencies = append(r.Emergencies, Emergency{x, ids})
 	}
 	r.Reactions, r.AlarmAreas = reactionsOf(c, places, doors, controller), alarmAreasOf(c, controller)
+	r.Proofs, r.Groups = proofsOf(c, here)
+	return r
+}
+
+// proofsOf selects the rules about several proofs at doors that are here, and the groups that they name.
+func proofsOf(c *site.Config, here func([]site.ID) []site.ID) (proofs []site.Proofs, groups []Group) {
 	named := map[site.ID]bool{}
 	for _, x := range c.Proofs {
 		if x.DoorIDs = here(x.DoorIDs); x.Off || len(x.DoorIDs) == 0 {
 			continue
 		}
 		x.Name = ""
-		r.Proofs = append(r.Proofs, x)
+		proofs = append(proofs, x)
 		for _, m := range x.Combinations {
 			for _, p := range m.Parts {
 				named[p.GroupID] = true
@@ -92,10 +98,10 @@ func rulesOf(c *site.Config, controller site.ID, doors map[site.ID]bool) (r Rule
 	}
 	for i := range c.Groups {
 		if g := &c.Groups[i]; named[g.ID] {
-			r.Groups = append(r.Groups, Group{g.ID, append([]site.ID{}, c.Members(g)...)})
+			groups = append(groups, Group{g.ID, append([]site.ID{}, c.Members(g)...)})
 		}
 	}
-	return r
+	return proofs, groups
 }
 
 // SiteGroups returns the groups as a configuration has them, with everybody by themselves.

@@ -123,44 +123,12 @@ func (b *Book) Trace(e *pass.Fact) []Line {
 }
 
 func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words string) {
+	if name, words = b.credentialCheck(e, c, z); name != "" {
+		return name, words
+	}
 	switch c.Kind {
-	case pass.CheckReader:
-		return "Reader", "no reader is fitted on this side"
-	case pass.CheckRead:
-		if e.Shown != "" {
-			return b.shown(e, c)
-		}
-		if c.OK {
-			return "Card read", fmt.Sprintf("%s, decoded without fault", e.Format)
-		}
-		r := cards.Read{Fault: cards.Fault(c.A), Detail: uint64(c.B)}
-		return "Card read", fmt.Sprintf("%d bits: %s", len(e.Bits), r.Explain(b.accepts(e)))
-	case pass.CheckCard:
-		number := cmp.Or(e.Shown, cards.Number(e.Format, e.Facility, e.Number))
-		if c.OK {
-			return "Card", number + ", active"
-		}
-		if e.Note == NotSent {
-			return "Card", number + ", of " + b.Name(e.Person) + ", not known to this controller yet"
-		}
-		return "Card", number + b.whenWrong(e.Reason, c, z)
-	case pass.CheckPerson:
-		if c.OK {
-			return "Person", b.Name(e.Person)
-		}
-		return "Person", b.Name(e.Person) + b.whenWrong(e.Reason, c, z)
-	case pass.CheckKeypad:
-		if c.A != 0 {
-			return "Card", "locked at this controller after too many wrong PINs, until " + clock(z, hours.Instant(c.B))
-		}
-		return "Keypad", "locked after too many wrong PINs"
 	case pass.CheckAsks:
 		return "Door asks", b.asks(e, hours.Mode(c.A), z) + missingProof(c.OK, e.Reason)
-	case pass.CheckPIN:
-		if c.OK {
-			return "PIN", "right"
-		}
-		return "PIN", "not one that counts here"
 	case pass.CheckLevel:
 		if c.OK {
 			return "Level", b.Name(site.ID(c.A)) + " covers this door"
@@ -208,6 +176,48 @@ func (b *Book) check(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words str
 		return "Dates", b.Name(site.ID(c.A)) + " is not in force on this day"
 	}
 	return "Check", fmt.Sprint(c.Kind)
+}
+
+// credentialCheck is check of a reader, a card, a person or a PIN; without a name it is of something else.
+func (b *Book) credentialCheck(e *pass.Fact, c pass.Check, z *hours.Zone) (name, words string) {
+	switch c.Kind {
+	case pass.CheckReader:
+		return "Reader", "no reader is fitted on this side"
+	case pass.CheckRead:
+		if e.Shown != "" {
+			return b.shown(e, c)
+		}
+		if c.OK {
+			return "Card read", fmt.Sprintf("%s, decoded without fault", e.Format)
+		}
+		r := cards.Read{Fault: cards.Fault(c.A), Detail: uint64(c.B)}
+		return "Card read", fmt.Sprintf("%d bits: %s", len(e.Bits), r.Explain(b.accepts(e)))
+	case pass.CheckCard:
+		number := cmp.Or(e.Shown, cards.Number(e.Format, e.Facility, e.Number))
+		if c.OK {
+			return "Card", number + ", active"
+		}
+		if e.Note == NotSent {
+			return "Card", number + ", of " + b.Name(e.Person) + ", not known to this controller yet"
+		}
+		return "Card", number + b.whenWrong(e.Reason, c, z)
+	case pass.CheckPerson:
+		if c.OK {
+			return "Person", b.Name(e.Person)
+		}
+		return "Person", b.Name(e.Person) + b.whenWrong(e.Reason, c, z)
+	case pass.CheckKeypad:
+		if c.A != 0 {
+			return "Card", "locked at this controller after too many wrong PINs, until " + clock(z, hours.Instant(c.B))
+		}
+		return "Keypad", "locked after too many wrong PINs"
+	case pass.CheckPIN:
+		if c.OK {
+			return "PIN", "right"
+		}
+		return "PIN", "not one that counts here"
+	}
+	return "", ""
 }
 
 // missingProof says what is still wanted.

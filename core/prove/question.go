@@ -377,19 +377,16 @@ func (b *Book) readNames(q *Question, list []token) {
 	for _, d := range doors {
 		q.Doors = append(q.Doors, d.id)
 	}
-	first := func(list []site.ID, id site.ID) {
-		slices.SortStableFunc(list, func(a, b site.ID) int {
-			switch {
-			case a == id && b != id:
-				return -1
-			case b == id && a != id:
-				return 1
-			}
-			return 0
-		})
+	toFront(q.People, q.Person)
+	toFront(q.Doors, q.Door)
+}
+
+// toFront puts an object before the others of a list, where it is in it.
+func toFront(list []site.ID, id site.ID) {
+	if i := slices.Index(list, id); i > 0 {
+		copy(list[1:i+1], list[:i])
+		list[0] = id
 	}
-	first(q.People, q.Person)
-	first(q.Doors, q.Door)
 }
 
 // propose adds something to the candidates where words of the question begin words of its name.

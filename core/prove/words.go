@@ -107,6 +107,49 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return ""
 	}
 	who, door, z := b.Name(e.Person), b.Name(e.Door), b.Zone(e.Door)
+	if words := b.credentialMend(e, who, door); words != "" {
+		return words
+	}
+	switch e.Reason {
+	case pass.KeypadLocked:
+		return "Wait until it is over, or lift it in Rules, By hand."
+	case pass.DoorBarred:
+		switch e.Layer {
+		case hours.Lockdown:
+			return "End the lockdown, once it is over."
+		case hours.OperatorHold:
+			return "Let " + door + " go: an operator holds it."
+		}
+		return "Wait until the door is no longer barred, or change its passage plan."
+	case pass.AwaitingFirstCard:
+		return "Let somebody whose level opens the day come in first, or let others in before in the door's first-card rule."
+	case pass.NotCleared:
+		return b.clearMend(e)
+	case pass.SegmentLimit:
+		return "Give " + who + " one of the levels that count at this hour, or take the limit off the plan's segment."
+	case pass.OperatorRefused, pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
+		pass.AlreadyInside, pass.NotInside, pass.TooSoon, pass.AreaFull, pass.AreaNeedsTwo:
+		return b.ruleMend(e)
+	case pass.WhileArmed:
+		return b.alarmMend(e)
+	case pass.NoLevel:
+		return "Give " + who + " a level that covers " + door + "."
+	case pass.FloorNotAllowed:
+		return b.Name(e.Level) + " comes to " + door + " and to none of its floors: choose floors in it."
+	case pass.LevelDates:
+		return "Change the dates on which " + who + " has " + b.Name(e.Level) + "."
+	case pass.OutsideHours:
+		change := fmt.Sprintf("Widen %s, or give %s another level for %s.", b.Name(e.Schedule), who, door)
+		if e.Next == 0 || e.Next >= hours.Never {
+			return "These hours never come again. " + change
+		}
+		return fmt.Sprintf("%s may come in again %s. %s", who, stamp(z, e.Next), change)
+	}
+	return ""
+}
+
+// credentialMend is Mend of what is wrong with a reader, a card, a PIN or a person.
+func (b *Book) credentialMend(e *pass.Fact, who, door string) string {
 	switch e.Reason {
 	case pass.ReaderOff:
 		return "Fit a reader on this side, in the door's build."
@@ -132,45 +175,12 @@ func (b *Book) Mend(e *pass.Fact) string {
 		return "End the suspension of " + who + "."
 	case pass.PersonNotYet, pass.PersonExpired:
 		return "Change the dates of " + who + "."
-	case pass.KeypadLocked:
-		return "Wait until it is over, or lift it in Rules, By hand."
-	case pass.DoorBarred:
-		switch e.Layer {
-		case hours.Lockdown:
-			return "End the lockdown, once it is over."
-		case hours.OperatorHold:
-			return "Let " + door + " go: an operator holds it."
-		}
-		return "Wait until the door is no longer barred, or change its passage plan."
-	case pass.AwaitingFirstCard:
-		return "Let somebody whose level opens the day come in first, or let others in before in the door's first-card rule."
-	case pass.NotCleared:
-		return b.clearMend(e)
-	case pass.SegmentLimit:
-		return "Give " + who + " one of the levels that count at this hour, or take the limit off the plan's segment."
 	case pass.NeedPIN:
 		return "Type a PIN as well; if there is no keypad, fit one or choose a plan without PIN for " + door + "."
 	case pass.NeedCard:
 		return "Present a card first."
 	case pass.WrongPIN, pass.Timeout:
 		return "Type the right PIN, in time."
-	case pass.OperatorRefused, pass.Interlocked, pass.WaitingForMore, pass.WrongGroup, pass.MoreTimeout,
-		pass.AlreadyInside, pass.NotInside, pass.TooSoon, pass.AreaFull, pass.AreaNeedsTwo:
-		return b.ruleMend(e)
-	case pass.WhileArmed:
-		return b.alarmMend(e)
-	case pass.NoLevel:
-		return "Give " + who + " a level that covers " + door + "."
-	case pass.FloorNotAllowed:
-		return b.Name(e.Level) + " comes to " + door + " and to none of its floors: choose floors in it."
-	case pass.LevelDates:
-		return "Change the dates on which " + who + " has " + b.Name(e.Level) + "."
-	case pass.OutsideHours:
-		change := fmt.Sprintf("Widen %s, or give %s another level for %s.", b.Name(e.Schedule), who, door)
-		if e.Next == 0 || e.Next >= hours.Never {
-			return "These hours never come again. " + change
-		}
-		return fmt.Sprintf("%s may come in again %s. %s", who, stamp(z, e.Next), change)
 	}
 	return ""
 }
@@ -213,6 +223,23 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "no grant, no exit request, not free"
 	case pass.Forced:
 		return "opened with no grant, no exit request"
+	case pass.ModeNow:
+		return b.modeNow(e, z)
+	case pass.Opened:
+		if e.Person != 0 {
+			return "by " + b.Name(e.Person)
+		}
+		return "after an exit request, or free"
+	}
+	if words := b.handDetail(e, z); words != "" {
+		return words
+	}
+	return b.hardwareDetail(e)
+}
+
+// handDetail is Detail of what was done by hand.
+func (b *Book) handDetail(e *pass.Fact, z *hours.Zone) string {
+	switch e.Kind {
 	case pass.HoldBegan:
 		return e.Mode.String() + ", " + untilWords(z, e.At, e.Next) + byWords(e.Note)
 	case pass.ReleasedOnce:
@@ -229,6 +256,13 @@ func (b *Book) Detail(e *pass.Fact) string {
 			b.byWhom(e)
 	case pass.FireBegan:
 		return strings.TrimPrefix(b.ruleNamed(e), ", ") + sep(e.Rule) + "free for escape until it is ended" + b.byWhom(e)
+	}
+	return ""
+}
+
+// hardwareDetail is Detail of wires, readers, power and the controller itself.
+func (b *Book) hardwareDetail(e *pass.Fact) string {
+	switch e.Kind {
 	case pass.WireCut, pass.WireShorted, pass.WireSound:
 		return "at input " + e.Point
 	case pass.InputActive, pass.InputRest:
@@ -237,13 +271,6 @@ func (b *Book) Detail(e *pass.Fact) string {
 		return "it goes on deciding on its battery"
 	case pass.ReaderLost, pass.ReaderBack, pass.ReaderOpened, pass.ReaderClosed:
 		return "the reader at " + e.Point
-	case pass.ModeNow:
-		return b.modeNow(e, z)
-	case pass.Opened:
-		if e.Person != 0 {
-			return "by " + b.Name(e.Person)
-		}
-		return "after an exit request, or free"
 	case pass.ImageLoaded:
 		return fmt.Sprintf("hash %.8s…", e.Note)
 	case pass.LogDamaged:

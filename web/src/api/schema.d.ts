@@ -4614,7 +4614,7 @@ export interface components {
              */
             who: "anybody" | "openers";
         };
-        FirstCardWordsRequest: {
+        FirstCardWishBody: {
             /**
              * Format: int64
              * @description A plan to take that minute from, in its place
@@ -12805,7 +12805,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FirstCardWordsRequest"];
+                "application/json": components["schemas"]["FirstCardWishBody"];
             };
         };
         responses: {
