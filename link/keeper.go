@@ -129,6 +129,11 @@ func (k *Keeper) session(ctx context.Context, greeted func()) (err error) {
 	greeted()
 	defer k.drop()
 
+	return k.listen(ctx, conn)
+}
+
+// listen takes what the controller tells until the link fails.
+func (k *Keeper) listen(ctx context.Context, conn *Conn) error {
 	received := make(chan Message)
 	failed := make(chan error, 1)
 	ended := make(chan struct{})

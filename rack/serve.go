@@ -147,61 +147,76 @@ func (u *unit) answer(m link.Message) (any, error) {
 	case link.OpStatus:
 		return u.status(), nil
 	case link.OpSetClock:
-		var c link.Clock
-		if err := json.Unmarshal(m.Body, &c); err != nil {
-			return nil, err
-		}
-		if err := u.moveClock(c.Now.Sub(u.now())); err != nil {
-			return nil, err
-		}
-		return u.status(), nil
+		return with(m, func(c link.Clock) (any, error) {
+			if err := u.moveClock(c.Now.Sub(u.now())); err != nil {
+				return nil, err
+			}
+			return u.status(), nil
+		})
 	case link.OpBlink:
 		u.blink = time.Now().Add(10 * time.Second)
 		u.signal()
 		return nil, nil
 	case link.OpPulse, link.OpReader, link.OpBeep:
-		var t link.Terminal
-		if err := json.Unmarshal(m.Body, &t); err != nil {
-			return nil, err
-		}
-		return nil, u.atTerminal(m.Op, t)
+		return with(m, func(t link.Terminal) (any, error) { return nil, u.atTerminal(m.Op, t) })
 	case link.OpRestart:
 		time.AfterFunc(100*time.Millisecond, u.restartSoon) // once the answer is on its way
 		return nil, nil
+	case link.OpEnd, link.OpPlaces, link.OpCleared, link.OpOrder:
+		return u.told(m)
+	case link.OpUpdate:
+		return with(m, func(x link.Update) (any, error) { return nil, u.beginUpdate(x.Version) })
+	case link.OpAddress:
+		return with(m, func(a link.Address) (any, error) { return nil, u.setAddress(a) })
+	case link.OpAck:
+		return with(m, func(a link.Ack) (any, error) { return nil, u.acked(a) })
+	case link.OpLoadBegin:
+		return with(m, func(b link.LoadBegin) (any, error) { return u.loadBegin(b) })
+	case link.OpLoadPart:
+		return with(m, func(p link.LoadPart) (any, error) { return nil, u.loadPart(p) })
+	case link.OpLoadEnd:
+		return u.loadEnd()
+	}
+	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
+}
+
+// with reads what a message carries, and does with it what is to be done.
+func with[T any](m link.Message, do func(T) (any, error)) (any, error) {
+	var body T
+	if err := json.Unmarshal(m.Body, &body); err != nil {
+		return nil, err
+	}
+	return do(body)
+}
+
+// told takes what an operator wants of doors, and what other controllers know.
+func (u *unit) told(m link.Message) (any, error) {
+	switch m.Op {
 	case link.OpEnd:
-		var e link.End
-		if err := json.Unmarshal(m.Body, &e); err != nil {
-			return nil, err
-		}
-		kind := panel.Fire
-		if e.What == "lockdown" {
-			kind = panel.Lockdown
-		}
-		u.step(panel.Input{Kind: kind})
-		return nil, nil
+		return with(m, func(e link.End) (any, error) {
+			kind := panel.Fire
+			if e.What == "lockdown" {
+				kind = panel.Lockdown
+			}
+			u.step(panel.Input{Kind: kind})
+			return nil, nil
+		})
 	case link.OpPlaces:
-		var x link.Places
-		if err := json.Unmarshal(m.Body, &x); err != nil {
-			return nil, err
-		}
-		if u.panel != nil {
-			u.step(panel.Input{Kind: panel.Whereabouts, Places: x.Places})
-		}
-		return nil, nil
+		return with(m, func(x link.Places) (any, error) {
+			if u.panel != nil {
+				u.step(panel.Input{Kind: panel.Whereabouts, Places: x.Places})
+			}
+			return nil, nil
+		})
 	case link.OpCleared:
-		var x link.Cleared
-		if err := json.Unmarshal(m.Body, &x); err != nil {
-			return nil, err
-		}
-		if u.panel != nil {
-			u.step(panel.Input{Kind: panel.Cleared, Clearances: x.Cleared})
-		}
-		return nil, nil
-	case link.OpOrder:
-		var o link.Order
-		if err := json.Unmarshal(m.Body, &o); err != nil {
-			return nil, err
-		}
+		return with(m, func(x link.Cleared) (any, error) {
+			if u.panel != nil {
+				u.step(panel.Input{Kind: panel.Cleared, Clearances: x.Cleared})
+			}
+			return nil, nil
+		})
+	}
+	return with(m, func(o link.Order) (any, error) {
 		in, ok := o.Input()
 		if !ok {
 			return nil, fmt.Errorf("a stand-in does not know the order %q", o.What)
@@ -211,40 +226,7 @@ func (u *unit) answer(m link.Message) (any, error) {
 		}
 		u.step(in)
 		return u.status(), nil
-	case link.OpUpdate:
-		var x link.Update
-		if err := json.Unmarshal(m.Body, &x); err != nil {
-			return nil, err
-		}
-		return nil, u.beginUpdate(x.Version)
-	case link.OpAddress:
-		var a link.Address
-		if err := json.Unmarshal(m.Body, &a); err != nil {
-			return nil, err
-		}
-		return nil, u.setAddress(a)
-	case link.OpAck:
-		var a link.Ack
-		if err := json.Unmarshal(m.Body, &a); err != nil {
-			return nil, err
-		}
-		return nil, u.acked(a)
-	case link.OpLoadBegin:
-		var b link.LoadBegin
-		if err := json.Unmarshal(m.Body, &b); err != nil {
-			return nil, err
-		}
-		return u.loadBegin(b)
-	case link.OpLoadPart:
-		var p link.LoadPart
-		if err := json.Unmarshal(m.Body, &p); err != nil {
-			return nil, err
-		}
-		return nil, u.loadPart(p)
-	case link.OpLoadEnd:
-		return u.loadEnd()
-	}
-	return nil, fmt.Errorf("a stand-in does not know %q", m.Op)
+	})
 }
 
 // atTerminal tries an output, cuts a reader's power or lets it beep.
