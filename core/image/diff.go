@@ -16,85 +16,60 @@ type Names map[site.ID]string
 
 // Mentions returns the numbers of everything that an image mentions and people may want named.
 func (im *Image) Mentions() []site.ID {
-	var out []site.ID
+	out := slices.Concat(
+		idsOf(im.Inputs, func(x site.Input) site.ID { return x.ID }),
+		idsOf(im.Outputs, func(x site.Output) site.ID { return x.ID }),
+		idsOf(im.Floors, func(x site.Floor) site.ID { return x.SiteID }),
+		idsOf(im.Types, func(x site.HolidayType) site.ID { return x.ID }),
+		idsOf(im.Changes, func(x site.DatedChange) site.ID { return x.ID }),
+		idsOf(im.Levels, func(x Level) site.ID { return x.ID }),
+		idsOf(im.People, func(x Person) site.ID { return x.ID }),
+		im.Rules.mentions(),
+		[]site.ID{im.Controller},
+	)
 	for _, d := range im.Doors {
 		out = append(out, d.ID, d.FloorID, d.PlanID)
 		if d.Car != nil {
-			for _, s := range d.Car.Stops {
-				out = append(out, s.FloorID)
-			}
+			out = append(out, idsOf(d.Car.Stops, func(x site.Stop) site.ID { return x.FloorID })...)
 		}
-	}
-	for _, x := range im.Inputs {
-		out = append(out, x.ID)
-	}
-	out = append(out, im.Rules.mentions()...)
-	for _, x := range im.Outputs {
-		out = append(out, x.ID)
-	}
-	for _, f := range im.Floors {
-		out = append(out, f.SiteID)
-	}
-	for _, t := range im.Types {
-		out = append(out, t.ID)
 	}
 	for _, h := range im.Holidays {
 		out = append(append(out, h.ID, h.TypeID), h.SiteIDs...)
 	}
 	for _, s := range im.Schedules {
 		out = append(out, s.ID)
-		for _, h := range s.Holidays {
-			out = append(out, h.TypeID)
-		}
+		out = append(out, idsOf(s.Holidays, func(x site.ScheduleHoliday) site.ID { return x.TypeID })...)
 	}
 	for i := range im.Plans {
 		p := &im.Plans[i]
 		out = append(out, p.ID)
-		for _, h := range p.Holidays {
-			out = append(out, h.TypeID)
-		}
+		out = append(out, idsOf(p.Holidays, func(x site.PlanHoliday) site.ID { return x.TypeID })...)
 		for _, s := range p.Segments() {
-			for _, l := range s.Levels {
-				out = append(out, site.ID(l))
-			}
+			out = append(out, idsOf(s.Levels, func(x int64) site.ID { return site.ID(x) })...)
 		}
 	}
-	for _, c := range im.Changes {
-		out = append(out, c.ID)
-	}
-	for _, l := range im.Levels {
-		out = append(out, l.ID)
-	}
-	for _, p := range im.People {
-		out = append(out, p.ID)
-	}
-	return append(out, im.Controller)
+	return out
 }
 
-func (r *Rules) mentions() (out []site.ID) {
-	for _, x := range r.Interlocks {
-		out = append(out, x.ID)
-	}
-	for _, x := range r.Areas {
-		out = append(out, x.ID)
-	}
-	for _, x := range r.Proofs {
-		out = append(out, x.ID)
-	}
-	for _, g := range r.Groups {
-		out = append(out, g.ID)
-	}
-	for _, x := range r.Screenings {
-		out = append(out, x.ID, x.LevelID)
-	}
-	for _, x := range r.Emergencies {
-		out = append(out, x.ID)
-	}
-	for _, x := range r.Reactions {
-		out = append(out, x.ID)
-	}
-	for _, x := range r.AlarmAreas {
-		out = append(out, x.ID)
+func (r *Rules) mentions() []site.ID {
+	return slices.Concat(
+		idsOf(r.Interlocks, func(x site.Interlock) site.ID { return x.ID }),
+		idsOf(r.Areas, func(x site.Area) site.ID { return x.ID }),
+		idsOf(r.Proofs, func(x site.Proofs) site.ID { return x.ID }),
+		idsOf(r.Groups, func(x Group) site.ID { return x.ID }),
+		idsOf(r.Screenings, func(x site.Screening) site.ID { return x.ID }),
+		idsOf(r.Screenings, func(x site.Screening) site.ID { return x.LevelID }),
+		idsOf(r.Emergencies, func(x Emergency) site.ID { return x.ID }),
+		idsOf(r.Reactions, func(x Reaction) site.ID { return x.ID }),
+		idsOf(r.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID }),
+	)
+}
+
+// idsOf takes a number from each of a list.
+func idsOf[T any](list []T, of func(T) site.ID) []site.ID {
+	out := make([]site.ID, len(list))
+	for i, x := range list {
+		out[i] = of(x)
 	}
 	return out
 }
