@@ -156,9 +156,9 @@ func diffRules(old, new *Rules, names Names) []Change {
 		diffLists("emergency", old.Emergencies, new.Emergencies, func(x Emergency) site.ID { return x.ID }, names,
 			plain[Emergency]("is for other doors, or is started or overridden by others")),
 		diffLists("reaction", old.Reactions, new.Reactions, func(x Reaction) site.ID { return x.ID }, names,
-			plain[Reaction]("waits for something else, or does something else")),
+			reactionWords(names)),
 		diffLists("alarm area", old.AlarmAreas, new.AlarmAreas, func(x site.AlarmArea) site.ID { return x.ID },
-			names, plain[site.AlarmArea]("watches other doors or inputs, or is armed or sounds in another way")),
+			names, alarmAreaWords(names)),
 	)
 }
 
@@ -210,19 +210,10 @@ func doorWords(names Names) func(a, b site.Door) string {
 			w = append(w, "follows "+names.of("plan", b.PlanID))
 			a.PlanID = b.PlanID
 		}
-		for _, f := range []struct {
-			what string
-			a, b int
-		}{
-			{"unlock time", a.Unlock, b.Unlock}, {"extended time", a.Extended, b.Extended},
-			{"exit time", a.ExitTime, b.ExitTime},
-			{"held open after", a.HeldOpen, b.HeldOpen}, {"warning", a.PreAlarm, b.PreAlarm},
-			{"forced delay", a.Forced, b.Forced},
-		} {
-			if f.a != f.b {
-				w = append(w, fmt.Sprintf("%s %d s, was %d s", f.what, f.b, f.a))
-			}
-		}
+		w = append(w, seconds(
+			timed{"unlock time", a.Unlock, b.Unlock}, timed{"extended time", a.Extended, b.Extended},
+			timed{"exit time", a.ExitTime, b.ExitTime}, timed{"held open after", a.HeldOpen, b.HeldOpen},
+			timed{"warning", a.PreAlarm, b.PreAlarm}, timed{"forced delay", a.Forced, b.Forced})...)
 		if a.FirstCard != b.FirstCard {
 			w = append(w, "first card")
 		}
