@@ -49,4 +49,13 @@ func TestArmedAtTheScreen(t *testing.T) {
 	c.want(503, "It is not sent yet: North riser does not know it", "POST", at(c.idOf("alarm-areas", "Hall"), "arm"),
 		`{"left":[]}`)
 	c.sees("/api/pending", "Hall is new here")
+
+	// An area that a schedule arms is told with whom it keeps out, before it is saved and in the history.
+	office := fmt.Sprintf(`,"scheduleId":%d`, c.idOf("schedules", "Office hours"))
+	room := area("Cloaks", c.id("Cloakroom"), office)
+	c.want(200, "lose Monday to Friday at Cloakroom", "POST", "/api/hours/effect", `{"alarmArea":`+room+`}`)
+	c.want(200, "", "POST", "/api/alarm-areas", room)
+	c.want(200, "lose Monday to Friday at Cloakroom", "GET", "/api/history?limit=1", "")
+	c.want(200, "others gain Monday to Friday at Cloakroom", "POST", "/api/hours/effect",
+		fmt.Sprintf(`{"remove":%d}`, c.idOf("alarm-areas", "Cloaks")))
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"slices"
+	"strings"
 	"sync"
 
 	"amberkeystone/core/compare"
@@ -254,29 +255,35 @@ func (s *Server) remember(e compare.Edit, sentence string) {
 // smallCrowd is with how many people an effect is worked out while somebody waits for a save.
 const smallCrowd = 5000
 
-// sayingEffect lets a write keep what it does in the history: as it was shown, else worked out where that is quick.
+// sayingEffect lets a write keep what it does in the history: whom it touches, and of a rule what it says.
 func (s *Server) sayingEffect(ctx context.Context, v any) context.Context {
-	if words := s.ruleWords(v); words != "" {
-		return store.WithEffect(ctx, words)
+	words := strings.TrimSpace(s.touches(v) + " " + s.ruleWords(v))
+	if words == "" {
+		return ctx
 	}
+	return store.WithEffect(ctx, words)
+}
+
+// touches is the sentence of an edit as it was shown, else worked out where that is quick; empty where neither is.
+func (s *Server) touches(v any) string {
 	e, ok := editOf(v)
 	if !ok {
-		return ctx
+		return ""
 	}
 	f := s.present()
 	key, ok := effectKey(f.commit, e)
 	if !ok {
-		return ctx
+		return ""
 	}
 	s.effects.mu.Lock()
 	sentence, known := s.effects.said[key]
 	s.effects.mu.Unlock()
-	if !known {
-		if len(f.Config.People) > smallCrowd || len(e.Check()) > 0 {
-			return ctx
-		}
-		x, n := s.changed(f.Book, e)
-		sentence = x.Sentence(n)
+	if known {
+		return sentence
 	}
-	return store.WithEffect(ctx, sentence)
+	if len(f.Config.People) > smallCrowd || len(e.Check()) > 0 {
+		return ""
+	}
+	x, n := s.changed(f.Book, e)
+	return x.Sentence(n)
 }
