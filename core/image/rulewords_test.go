@@ -22,9 +22,11 @@ func TestRulesInWords(t *testing.T) {
 		"turns other outputs on":                               func(a *site.AlarmArea) { a.AlarmIDs = []site.ID{5} },
 		"entry delay 0 s, was 30 s, sounds for 9 s, was 180 s": func(a *site.AlarmArea) { a.EntryDelay, a.Sounds = 0, 9 },
 	} {
-		is := was
-		change(&is)
-		assert.Equal(t, words, alarmAreaWords(names)(was, is))
+		t.Run(words, func(t *testing.T) {
+			is := was
+			change(&is)
+			assert.Equal(t, words, alarmAreaWords(names)(was, is))
+		})
 	}
 	back := was
 	back.ScheduleID, back.KeyID, back.KeyWorks = 9, 3, site.KeyArms
@@ -40,8 +42,10 @@ func TestRulesInWords(t *testing.T) {
 		"waits for something else: a door is forced":       func(r *Reaction) { r.When = site.WhenForced },
 		"waits for something else, or does something else": func(r *Reaction) { r.At = []site.Target{{Kind: site.AtDoor, ID: 4}} },
 	} {
-		is := r
-		change(&is)
-		assert.Equal(t, words, reactionWords(names)(r, is))
+		t.Run(words, func(t *testing.T) {
+			is := r
+			change(&is)
+			assert.Equal(t, words, reactionWords(names)(r, is))
+		})
 	}
 }
