@@ -88,6 +88,9 @@ func (c *crowd) tell(n int, entries []entry, m both) told {
 		func(a, b stretch) int { return cmp.Compare(a.from, b.from) })
 	paths := c.paths(door, entries)
 	for _, p := range parts {
+		if said.enough(p.from) {
+			break
+		}
 		if left := want.less(p.cannot); left != (turns{}) {
 			c.compare(door, p, paths, m, left, &said)
 		}
