@@ -190,19 +190,34 @@ func (p *Page) Choose(label, option string) {
 	p.must(e.Select([]string{option}, true, rod.SelectorTypeText), "choose "+option+" at "+label)
 }
 
+// offered is JavaScript that finds the option of the list of a field, once that holds what was looked for and nothing else.
+const offered = `(l, n) => {
+	const field = [...document.querySelectorAll('input')].find(e => (e.getAttribute('aria-label') || '').startsWith(l))
+	const list = document.getElementById(field?.getAttribute('aria-controls') || '')
+	const options = [...(list?.querySelectorAll('[role=option]') || [])]
+	if (!options.every(e => e.textContent.toLowerCase().includes(n.toLowerCase()))) return null
+	return options.find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null
+}`
+
 // Pick finds something by its name in a field that looks things up, and chooses it.
 func (p *Page) Pick(label, name string) {
 	p.Fill(label, name)
-	// The list of this field, once it holds what was looked for and nothing else.
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(`(l, n) => {
-		const field = [...document.querySelectorAll('input')].find(e => (e.getAttribute('aria-label') || '').startsWith(l))
-		const list = document.getElementById(field?.getAttribute('aria-controls') || '')
-		const options = [...(list?.querySelectorAll('[role=option]') || [])]
-		if (!options.every(e => e.textContent.toLowerCase().includes(n.toLowerCase()))) return null
-		return options.find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null
-	}`, label, name))
-	p.must(err, "find "+name+" at "+label)
-	p.must(e.Click(proto.InputMouseButtonLeft, 1), "choose "+name+" at "+label)
+	for end := time.Now().Add(Patience); ; {
+		e, err := p.Timeout(Patience).ElementByJS(rod.Eval(offered, label, name))
+		p.must(err, "find "+name+" at "+label)
+		e = e.CancelTimeout().Timeout(Patience / 4)
+		_ = e.WaitStableRAF() // the list moves with what comes above it
+		err = e.Click(proto.InputMouseButtonLeft, 1)
+		if err == nil {
+			err = p.Timeout(2 * time.Second).Wait(rod.Eval(`(l, n) => !(`+offered+`)(l, n)`, label, name))
+		}
+		if err == nil {
+			return
+		}
+		if time.Now().After(end) { // until then it may have gone beside: a person sees the list still there
+			p.must(err, "choose "+name+" at "+label)
+		}
+	}
 }
 
 // TickIn looks for a thing in a tree, by the tree's label, and ticks it.
@@ -216,13 +231,16 @@ func (p *Page) TickIn(tree, name string) {
 		tree, name,
 	))
 	p.must(err, "find "+name+" in "+tree)
+	_ = e.WaitStableRAF()
 	p.must(e.Click(proto.InputMouseButtonLeft, 1), "tick "+name)
 }
 
 // Tick clicks a checkbox by its label.
 func (p *Page) Tick(label string) {
 	p.Clicks++
-	p.must(p.look("field", label).Timeout(Patience).Click(proto.InputMouseButtonLeft, 1), "tick "+label)
+	e := p.look("field", label).Timeout(Patience)
+	_ = e.WaitStableRAF()
+	p.must(e.Click(proto.InputMouseButtonLeft, 1), "tick "+label)
 }
 
 // Type presses keys wherever the focus is.
