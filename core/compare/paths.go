@@ -191,7 +191,7 @@ func (x *cursor) held(there bool, from, until, at hours.Instant) (open bool, nex
 // compare walks a stretch until it has found what is wanted: a time at which paths let somebody in on one side only.
 // Who takes notes is told every such time, until they have enough.
 func (c *crowd) compare(
-	door site.ID, s stretch, paths []path, m both, want turns, notes *notes,
+	door site.ID, s stretch, paths []path, m both, want turns, said *notes,
 ) (found turns) {
 	if want.less(found) == (turns{}) {
 		return found
@@ -227,11 +227,11 @@ func (c *crowd) compare(
 			next = min(next, until)
 		}
 		switch {
-		case notes == nil:
+		case said == nil:
 			found = found.or(turns{isIn && !wasIn, wasIn && !isIn})
 		case isIn != wasIn:
-			notes.take(at, min(next, s.to), isIn)
-		case notes.enough(at):
+			said.take(at, min(next, s.to), isIn)
+		case said.enough(at):
 			return found
 		}
 		at = next
