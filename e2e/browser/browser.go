@@ -220,19 +220,28 @@ func (p *Page) Pick(label, name string) {
 	}
 }
 
+// inTree is JavaScript that finds a row of a tree by its name, once the tree shows no door of another name.
+const inTree = `(t, n) => {
+	const rows = [...document.querySelectorAll('[role=tree]')].filter(e => e.getAttribute('aria-label') === t)
+		.flatMap(e => [...e.querySelectorAll('[role=treeitem]')])
+	const text = e => e.textContent.replace(/\s+/g, ' ').trim()
+	if (!rows.every(e => e.getAttribute('aria-level') !== '3' || text(e).toLowerCase().includes(n.toLowerCase()))) return null
+	return rows.find(e => text(e).startsWith(n)) || null
+}`
+
 // TickIn looks for a thing in a tree, by the tree's label, and ticks it.
 func (p *Page) TickIn(tree, name string) {
 	p.Clicks++
 	p.Fill("Find in "+tree, name)
 	defer p.Fill("Find in "+tree, "")
-	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(
-		`(t, n) => [...document.querySelectorAll('[role=tree]')].filter(e => e.getAttribute('aria-label') === t)
-			.flatMap(e => [...e.querySelectorAll('[role=treeitem]')]).find(e => e.textContent.replace(/\s+/g, ' ').trim().startsWith(n)) || null`,
-		tree, name,
-	))
+	e, err := p.Timeout(Patience).ElementByJS(rod.Eval(inTree, tree, name))
 	p.must(err, "find "+name+" in "+tree)
+	e = e.CancelTimeout().Timeout(Patience)
 	_ = e.WaitStableRAF()
+	was, err := e.Attribute("aria-checked")
+	p.must(err, "see whether "+name+" is ticked")
 	p.must(e.Click(proto.InputMouseButtonLeft, 1), "tick "+name)
+	p.must(e.Wait(rod.Eval(`was => this.getAttribute('aria-checked') !== was`, *was)), "see "+name+" ticked")
 }
 
 // Tick clicks a checkbox by its label.
@@ -266,7 +275,7 @@ func (p *Page) See(words string) {
 // Gone waits until words no longer show.
 func (p *Page) Gone(words string) {
 	if err := p.Timeout(Patience).Wait(rod.Eval(`w => !document.body.innerText.includes(w)`, words)); err != nil {
-		panic(fmt.Sprintf("%q still shows", words))
+		panic(fmt.Sprintf("%q still shows; the page says: %s", words, p.Text()))
 	}
 }
 

@@ -100,12 +100,13 @@ const remove = useRemoval(edit, {
     noun="alarm area"
     under="Alarm area: watched while nobody is to be there"
     :words="meaning?.arms ?? '…'"
+    long
+    :wrong="meaning?.wrong"
     :back="{ name: 'All alarm areas', path: '/rules/alarm-areas' }"
     :sheet="edit as never"
     :remove="remove"
   >
     <template v-if="draft">
-      <p v-for="w in meaning?.wrong ?? []" :key="w" class="mb-2 text-[13.5px] font-semibold text-wine">{{ w }}</p>
       <div class="mb-3 grid grid-cols-2 items-start gap-3 max-lg:grid-cols-1">
         <PickList
           v-model="draft.doorIds"

@@ -140,13 +140,12 @@ const emergencies = useComputed(
   >
     <template v-if="draft">
       <p
-        v-if="words"
-        class="mb-3 text-[13px]"
-        :class="words.alone ? 'font-semibold text-kelp' : 'text-ash'"
+        class="mb-3 min-h-5 text-[13px]"
+        :class="words?.alone ? 'font-semibold text-kelp' : 'text-ash'"
         role="status"
         aria-label="What it needs"
       >
-        {{ words.needs }}
+        {{ words?.needs }}
       </p>
       <div class="grid grid-cols-2 items-start gap-3 max-lg:grid-cols-1">
         <section class="card space-y-3 p-3.5" aria-label="When this happens">

@@ -18,6 +18,10 @@ defineProps<{
   noun: string
   under: string
   words?: string
+  /** The sentence may take four lines. */
+  long?: boolean
+  /** What would not work as it is. */
+  wrong?: string[]
   back: { name: string; path: string }
   sheet: ReturnType<typeof useSheet>
   remove: () => unknown
@@ -55,9 +59,11 @@ const named = (x: unknown) => x as { name: string; off?: boolean }
       :what="`This ${noun}`"
     />
     <template v-else>
+      <!-- Room for its lines: the form below stays where it is while the sentence grows. -->
       <p
         v-if="words"
-        class="mb-3 min-h-7 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"
+        class="mb-3 border-l-4 border-amber py-0.5 pl-3 text-[15px] leading-relaxed"
+        :class="long ? 'min-h-[106px]' : 'min-h-14'"
         role="status"
       >
         {{ words }}
@@ -66,6 +72,9 @@ const named = (x: unknown) => x as { name: string; off?: boolean }
     </template>
     <template #aside>
       <slot name="before" />
+      <ul v-if="wrong?.length" class="card space-y-2 p-3 text-[13px] font-semibold text-wine" role="status">
+        <li v-for="w in wrong" :key="w">{{ w }}</li>
+      </ul>
       <SheetSave
         :sheet="sheet"
         :of="of"

@@ -79,12 +79,12 @@ const logOnly = computed({ get: () => !!draft.value!.logOnly, set: (v: boolean) 
     noun="screening"
     under="Screening: people who must be cleared before what they usually may counts"
     :words="meaning?.words ?? '…'"
+    :wrong="meaning?.wrong"
     :back="{ name: 'All screenings', path: '/rules/screening' }"
     :sheet="edit as never"
     :remove="remove"
   >
     <template v-if="draft">
-      <p v-for="w in meaning?.wrong ?? []" :key="w" class="mb-2 text-[13.5px] font-semibold text-wine">{{ w }}</p>
       <h2 class="mb-1.5">Who is screened</h2>
       <div class="mb-3 grid grid-cols-2 gap-3 max-md:grid-cols-1">
         <PickList
