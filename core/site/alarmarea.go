@@ -164,14 +164,12 @@ func (c *Config) Input(id ID) *Input {
 // on one controller, which so keeps it with the server down, and belongs to no other.
 func (c *Config) CheckAlarmArea(a *AlarmArea) Faults {
 	var fs Faults
-	home := c.AlarmController(a)
-	name := "another controller"
-	if x := c.Controller(home); x != nil {
-		name = x.Name
-	}
+	home := c.Controller(c.AlarmController(a))
 	elsewhere := func(controller ID, field, what string) {
-		fs.add(controller != home, field, "%s is not at %s, which keeps the area; choose one of there, or make two areas",
-			what, name)
+		if home != nil {
+			fs.add(controller != home.ID, field,
+				"%s is not at %s, which keeps the area; choose one of there, or make two areas", what, home.Name)
+		}
 	}
 	for i, id := range a.DoorIDs {
 		field, d := fmt.Sprintf("doorIds[%d]", i), c.Door(id)

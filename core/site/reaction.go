@@ -56,6 +56,14 @@ func (r Reaction) Check() Faults {
 	fs.once("inputIds", r.InputIDs, "input")
 	fs.once("sourceIds", r.SourceIDs, "controller")
 	fs.once("alarmIds", r.AlarmIDs, "alarm area")
+	if ok {
+		r.checkWhen(&fs, x)
+	}
+	r.checkDoing(&fs)
+	return fs
+}
+
+func (r *Reaction) checkWhen(fs *Faults, x happened) {
 	fs.add(len(r.At) > 0 && x.place != atDoors, "at", "%s at no door; list none", x.Words)
 	fs.add(len(r.InputIDs) > 0 && x.place != atInputs, "inputIds", "%s at no input; list none", x.Words)
 	fs.add(len(r.SourceIDs) > 0 && x.place != atControllers, "sourceIds", "%s at no controller; list none", x.Words)
@@ -65,8 +73,6 @@ func (r Reaction) Check() Faults {
 	fs.add(r.When == WhenOccupied && (r.Count < 1 || r.Count > 100_000), "count", "say how many people, 1 to 100000")
 	_, hour := r.HourMinute()
 	fs.add(r.When == WhenHour && !hour, "hour", "write a time of the day, such as 22:00")
-	r.checkDoing(&fs)
-	return fs
 }
 
 func (r *Reaction) checkDoing(fs *Faults) {

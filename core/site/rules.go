@@ -3,6 +3,7 @@ package site
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 )
 
@@ -82,10 +83,18 @@ func (g Group) Check() Faults {
 	return fs
 }
 
+// one is a noun with its article.
+func one(noun string) string {
+	if strings.ContainsAny(noun[:1], "aeiou") {
+		return "an " + noun
+	}
+	return "a " + noun
+}
+
 func (fs *Faults) once(field string, ids []ID, what string) {
 	for i, id := range ids {
 		at := fmt.Sprintf("%s[%d]", field, i)
-		fs.add(id == 0, at, "choose a %s", what)
+		fs.add(id == 0, at, "choose %s", one(what))
 		fs.add(slices.Contains(ids[:i], id), at, "this %s is listed twice", what)
 	}
 }

@@ -49,7 +49,7 @@ func (s Side) Takes(out bool) bool { return s == BothSides || s != SideNone && (
 // Check says what is wrong with a target.
 func (t Target) check(fs *Faults, field string) {
 	fs.add(!slices.Contains(TargetKinds, t.Kind), field+".kind", "%q is not a place; write %s", t.Kind, kindsWords())
-	fs.add(t.Kind != Everything && t.ID == 0, field+".id", "choose a %s", t.Kind)
+	fs.add(t.Kind != Everything && t.ID == 0, field+".id", "choose %s", one(string(t.Kind)))
 	fs.add(t.Kind == Everything && t.ID != 0, field+".id", "everything needs no number; leave it out")
 	fs.add(t.Kind != AtReader && t.Out, field+".out", "only a reader has a side; leave it out")
 }

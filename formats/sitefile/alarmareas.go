@@ -53,8 +53,8 @@ func (n *naming) alarmAreas(f *file, c *site.Config, doors func(at string, names
 		if x.Key != "" {
 			a.KeyID = n.find(at, "input", x.Controller, x.Key)
 		}
-		n.check(at, a.Check())
-		n.check(at, c.CheckAlarmArea(&a))
+		n.checkAs(at, ofAlarmArea, a.Check())
+		n.checkAs(at, ofAlarmArea, c.CheckAlarmArea(&a))
 		c.AlarmAreas = append(c.AlarmAreas, a)
 	}
 }

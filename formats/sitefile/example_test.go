@@ -23,5 +23,4 @@ func ExampleParse() {
 	// Output:
 	// Gate 5
 	// door Gate: there is no plan "Cards"
-	// door Gate, planId: choose the passage plan it follows
 }

@@ -59,6 +59,19 @@ func (n *naming) grants(at string, list []grant) []site.Grant {
 	return out
 }
 
+// credentialsOf names credentials by the list of the file that they come from: there is an older one for cards.
+func credentialsOf(x *person, faults site.Faults) site.Faults {
+	for i, f := range faults {
+		var k int
+		if _, err := fmt.Sscanf(f.Field, "credentials[%d]", &k); err == nil && k >= len(x.Credentials) {
+			_, rest, _ := strings.Cut(f.Field, "]")
+			rest = strings.Replace(rest, ".value", ".number", 1)
+			faults[i].Field = fmt.Sprintf("cards[%d]%s", k-len(x.Credentials), rest)
+		}
+	}
+	return faults
+}
+
 func (n *naming) departments(f *file, c *site.Config) {
 	for _, x := range f.Departments {
 		at := "department " + x.Name
@@ -103,8 +116,8 @@ func (n *naming) people(f *file, c *site.Config, pinKey []byte) {
 		for i := range p.Credentials {
 			own(at, &p.Credentials[i], x.Name)
 		}
-		n.check(at, p.Check())
-		n.check(at, c.Settings.CheckCards(&p))
+		n.check(at, credentialsOf(&x, p.Check()))
+		n.check(at, credentialsOf(&x, c.Settings.CheckCards(&p)))
 		if x.PIN != "" {
 			n.note(at, cards.CheckPIN(x.PIN, f.Settings.PINLength))
 			pin, duress := cards.HashPIN(pinKey, x.PIN), cards.HashPIN(pinKey, cards.DuressPIN(x.PIN))

@@ -62,10 +62,10 @@ func (n *naming) reactions(f *file, c *site.Config) {
 		if x.Starts != "" {
 			r.EmergencyID = n.find(at, "emergency", x.Starts)
 		}
-		n.check(at, r.Check())
-		n.check(at, c.CheckReaction(&r))
+		n.checkAs(at, ofReaction, r.Check())
+		n.checkAs(at, ofReaction, c.CheckReaction(&r))
 		if loop := c.ReactionLoop(&r); loop != nil {
-			n.check(at, site.Faults{
+			n.checkAs(at, ofReaction, site.Faults{
 				{Field: "do", Words: "it sets itself off for ever, by itself or through others; break that at one of them"},
 			})
 		}

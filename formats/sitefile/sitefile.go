@@ -185,14 +185,9 @@ func (n *naming) find(where, kind string, names ...string) site.ID {
 	id, ok := n.ids[key(kind, names...)]
 	if !ok {
 		n.errs = append(n.errs, fmt.Errorf("%s: there is no %s %q", where, kind, strings.Join(names, ", ")))
+		return n.number() // so that it is not said to be missing too
 	}
 	return id
-}
-
-func (n *naming) check(where string, faults site.Faults) {
-	for _, f := range faults {
-		n.errs = append(n.errs, fmt.Errorf("%s, %s: %s", where, f.Field, f.Words))
-	}
 }
 
 func (n *naming) note(where string, err error) {

@@ -72,9 +72,11 @@ const named = (x: unknown) => x as { name: string; off?: boolean }
     </template>
     <template #aside>
       <slot name="before" />
-      <ul v-if="wrong?.length" class="card space-y-2 p-3 text-[13px] font-semibold text-wine" role="status">
-        <li v-for="w in wrong" :key="w">{{ w }}</li>
-      </ul>
+      <div v-if="wrong?.length" class="card p-3 text-[13px] font-semibold text-wine" role="status">
+        <ul class="space-y-2">
+          <li v-for="w in wrong" :key="w">{{ w }}</li>
+        </ul>
+      </div>
       <SheetSave
         :sheet="sheet"
         :of="of"
