@@ -209,7 +209,7 @@ func ParseNoting(b []byte, pinKey []byte) (*site.Config, []string, error) {
 	dec := json.NewDecoder(bytes.NewReader(b))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&f); err != nil {
-		return nil, nil, fmt.Errorf("site file, near byte %d: %w", dec.InputOffset(), err)
+		return nil, nil, explain(b, err)
 	}
 	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
 		return nil, nil, errors.New("site file: something follows after its end")
