@@ -17,6 +17,9 @@ export class Trouble extends Error {
   }
 }
 
+/** What is wrong, in words, where nothing was to be saved; empty where nothing is. */
+export const whatIsWrong = (e: unknown) => (e as Error | null)?.message.replace(/^Not saved: /, '') ?? ''
+
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 /** Waits for an answer; throws Trouble for any but a good one. */

@@ -21,7 +21,7 @@ watch(
   () => props.floor.floorId,
   () => (told.value = problem.value = ''),
 )
-const never = [{ id: 0, name: 'no schedule: a card, always' }]
+const never = [{ id: 0, name: 'no schedule' }]
 const free = computed({
   get: () => stop.value?.freeId ?? 0,
   set: (id: number) => {

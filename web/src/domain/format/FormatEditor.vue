@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
 import FormField from '../../ui/FormField.vue'
 import BitRuler from './BitRuler.vue'
 import { lay, type Layout, type Tool } from './layout'
@@ -45,7 +45,7 @@ watch(
       const r = await ask(api.POST('/api/decode', { body: { bits: props.read, own: format.value } }))
       decoded.value = r.tried[0]
     } catch (e) {
-      trouble.value = (e as Error).message.replace(/^Not saved: /, '')
+      trouble.value = whatIsWrong(e)
     }
   },
   { immediate: true },

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
 import { useComputed } from '../../core/query'
 import { useSettings } from '../../core/settings'
 import BitRuler from '../../domain/format/BitRuler.vue'
@@ -40,7 +40,7 @@ watch(
     try {
       decoded.value = await ask(api.POST('/api/decode', { body: { bits: b } }))
     } catch (e) {
-      trouble.value = (e as Error).message.replace(/^Not saved: /, '')
+      trouble.value = whatIsWrong(e)
     }
   },
   { immediate: true },

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
 import { duration } from '../../words'
 import HoursText from '../hours/HoursText.vue'
 import WeekPainter from '../hours/WeekPainter.vue'
@@ -31,7 +31,7 @@ async function change(s: Omit<Parameters<typeof body>[0], never>) {
     if (s.do !== 'text') text.value = shown.text
     unread.value = ''
   } catch (e) {
-    unread.value = (e as Error).message.replace(/^Not saved: /, '')
+    unread.value = whatIsWrong(e)
   }
 }
 type Stroke = {

@@ -2,7 +2,7 @@
 import { useDebounce } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
 import { copy } from '../../core/merge'
 import { fetchObject, useComputed } from '../../core/query'
 import { many } from '../../words'
@@ -24,7 +24,7 @@ const query = useComputed(
   () => !!under.value || !!props.id,
 )
 const effect = computed<Schemas['HolidayEffect'] | undefined>(() => query.data.value)
-const problem = computed(() => (query.error.value?.message ?? '').replace(/^Not saved: /, ''))
+const problem = computed(() => whatIsWrong(query.error.value))
 </script>
 
 <template>

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
 import { keys } from '../../core/query'
 import { useSite } from '../../core/site'
 import { useAttempt } from '../../ui/attempt'
@@ -58,7 +58,7 @@ const query = useQuery({
   staleTime: 0,
 })
 const offer = computed(() => (source.value && !query.error.value ? query.data.value : undefined))
-const unread = computed(() => query.error.value?.message.replace(/^Not saved: /, '') ?? '')
+const unread = computed(() => whatIsWrong(query.error.value))
 watch(offer, (o) => {
   if (o) ticked.value = Object.fromEntries(o.days.map((d, i) => [i, !d.known]))
 })

@@ -1,5 +1,5 @@
 import { onScopeDispose, ref, watch, type Ref } from 'vue'
-import { api, ask, Trouble, type Schemas } from '../../api/client'
+import { api, ask, Trouble, type Schemas, whatIsWrong } from '../../api/client'
 
 const once: Schemas['RuleParts'] = {
   every: 'once',
@@ -64,7 +64,7 @@ export function useChangePreview(edit: {
       if (!signal.aborted) effect.value = e
     } catch (e) {
       if (signal.aborted) return
-      said.value = (e as Error).message.replace(/^Not saved: /, '')
+      said.value = whatIsWrong(e)
       wrong.value = e instanceof Trouble ? e.fields : {}
       effect.value = undefined
     }
