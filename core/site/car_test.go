@@ -1,6 +1,7 @@
 package site
 
 import (
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -240,6 +241,7 @@ func TestMakeElevator(t *testing.T) {
 	c := tower()
 	c.Plans = []Plan{{ID: 50, Name: "Card at all hours"}}
 	c.Controllers[0].Name, c.Controllers[0].Zone = "Riser", "America/Halifax"
+	c.Controllers[0].Model = "Stand-in 4"
 	ask := NewElevator{
 		Name: "Back elevator", ControllerID: 2, Floors: []NewFloor{{Name: "Garage", Level: -1}, {FloorID: 100},
 			{FloorID: 103}},
@@ -257,12 +259,17 @@ func TestMakeElevator(t *testing.T) {
 	next.Floors, next.Controllers = append(c.Floors, m.Floors[0]), []Controller{*m.Controller}
 	assert.Empty(t, next.CheckCar(&m.Door))
 	for want, bend := range map[string]func(*NewElevator){
-		"give it a name":            func(e *NewElevator) { e.Name = "" },
-		"choose the controller":     func(e *NewElevator) { e.ControllerID = 77 },
-		"at least two floors":       func(e *NewElevator) { e.Floors = e.Floors[:1] },
-		"list the lowest floor":     func(e *NewElevator) { e.Floors[0].Level = 9 },
-		"not of the site":           func(e *NewElevator) { e.Floors[1].FloorID = 4711 },
-		"200 floors: 8 expanders":   func(e *NewElevator) { e.Floors = make([]NewFloor, 200) },
+		"give it a name":          func(e *NewElevator) { e.Name = "" },
+		"choose the controller":   func(e *NewElevator) { e.ControllerID = 77 },
+		"at least two floors":     func(e *NewElevator) { e.Floors = e.Floors[:1] },
+		"list the lowest floor":   func(e *NewElevator) { e.Floors[0].Level = 9 },
+		"not of the site":         func(e *NewElevator) { e.Floors[1].FloorID = 4711 },
+		"200 floors: 8 expanders": func(e *NewElevator) { e.Floors = make([]NewFloor, 200) },
+		"7 more expanders are needed, and the bus of Riser has room for 5; choose another, or fewer floors": func(e *NewElevator) {
+			for i := range 107 {
+				e.Floors = append(e.Floors, NewFloor{Name: strconv.Itoa(i), Level: i + 10})
+			}
+		},
 		"floors[0].name: give it a": func(e *NewElevator) { e.Floors[0].Name = "" },
 	} {
 		bent := ask

@@ -196,8 +196,10 @@ func (c *Config) MakeElevator(in *NewElevator) (m Making, fs Faults) {
 	}
 	if added := len(next.Expanders) - len(x.Expanders); added > 0 {
 		m.Controller = &next
-		for _, f := range next.Check() {
-			fs.add(true, "controllerId", "%s", f.Words)
+		if model, known := ModelNamed(x.Model); known {
+			room := max(model.Expanders-len(x.Expanders), 0)
+			fs.add(added > room, "controllerId",
+				"%d more expanders are needed, and the bus of %s has room for %d; choose another, or fewer floors", added, x.Name, room)
 		}
 	}
 	m.Door = c.elevatorDoor(in, x, &fs)

@@ -184,7 +184,7 @@ const floorWrong = computed(() => Object.entries(fields.value).find(([p]) => p.s
         </template>
         <p v-if="floorWrong" data-wrong class="px-3.5 py-2 text-[12px] font-semibold text-wine">{{ floorWrong }}</p>
       </section>
-      <p v-if="wrong" role="alert" class="col-span-full font-semibold text-wine">{{ wrong }}</p>
+      <p v-if="wrong && !edit.problem.value" role="alert" class="col-span-full font-semibold text-wine">{{ wrong }}</p>
       <p v-else-if="words" role="status" class="col-span-full border-l-4 border-amber py-0.5 pl-3">{{ words.words }}</p>
     </form>
     <template #aside>
