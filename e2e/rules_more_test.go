@@ -238,7 +238,7 @@ func TestToggledByTwoReads(t *testing.T) {
 		w.clock("Staff stair", "2026-11-25 21:58:00")
 		w.reads("Pavel Umber")
 		w.See("Granted")
-		w.presentsUntil("Toggled by reads")
+		w.inARow(2, "Toggled by reads")
 		w.See("toggled by a card, until 22:00")
 		w.See("Free now")
 	})
@@ -281,24 +281,48 @@ func TestHeldUntilItsTime(t *testing.T) {
 	})
 }
 
-// inARow presents the chosen card so many times, each as soon as the reader takes it anew, until something is said: a
-// busy machine may have been too slow.
+// Reads of one card count as two from 0.8 s apart, and as in a row within 5 s (common practice).
+const (
+	apart = 900 * time.Millisecond
+	inRow = 5 * time.Second
+)
+
+// inARow presents the chosen card so many times at a person's pace, until something is said. A busy machine may be too
+// slow for them to count as in a row, which the times in the log tell: then they are presented anew.
 func (w *world) inARow(times int, until string) {
-	const said = `() => [...document.querySelectorAll('[aria-label="What the controller said"] b')].filter(e => e.textContent === 'Granted').length`
 	for range 8 {
+		time.Sleep(inRow) // what was read before counts no more
+		var said []time.Time
 		for range times {
-			before, err := w.Eval(said)
-			require.NoError(w.t, err)
-			for again := true; again; {
-				w.Press("Present card")
-				again = w.Timeout(900*time.Millisecond).Wait(rod.Eval(`n => (`+said+`)() > n`, before.Value.Int())) != nil
-			}
+			pressed := time.Now()
+			said = append(said, w.granted())
+			time.Sleep(time.Until(pressed.Add(apart)))
 		}
-		if w.Timeout(3*time.Second).Wait(rod.Eval(`w => document.body.innerText.includes(w)`, until)) == nil {
-			return
+		took := said[times-1].Sub(said[0]) // of whole seconds: the same as the limit may be more or less
+		if took < inRow || took == inRow && w.says(until, browser.Patience/3) {
+			break
 		}
 	}
 	w.See(until)
+}
+
+// says waits a while for words, and reports whether they show.
+func (w *world) says(words string, d time.Duration) bool {
+	return w.Timeout(d).Wait(rod.Eval(`w => document.body.innerText.includes(w)`, words)) == nil
+}
+
+// granted presents the chosen card, waits until the controller has granted it, and returns when that says it was.
+func (w *world) granted() time.Time {
+	const rows = `[...document.querySelectorAll('[aria-label="What the controller said"] button')].filter(e => e.querySelector('b').textContent === 'Granted')`
+	_, err := w.Eval(`() => { for (const e of ` + rows + `) e.dataset.before = 'yes' }`)
+	require.NoError(w.t, err)
+	w.Press("Present card")
+	fresh := rod.Eval(`() => ` + rows + `.find(e => !e.dataset.before) || null`)
+	e, err := w.Timeout(browser.Patience).ElementByJS(fresh)
+	require.NoError(w.t, err, "the controller says that it granted the card")
+	at, err := time.Parse(time.TimeOnly, e.MustElement("span").MustText())
+	require.NoError(w.t, err)
+	return at
 }
 
 // seeTimes waits until words show so many times.
