@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/go-rod/rod"
 	"github.com/stretchr/testify/require"
 )
 
@@ -124,12 +123,12 @@ func TestForNextWeekOnly(t *testing.T) {
 	})
 }
 
-// presentsUntil presents the card again until something shows: two reads within 0.8 s are one presentation.
+// presentsUntil presents the card again until something shows: what one read brings shows with its decision.
 func (w *world) presentsUntil(words string) {
 	for range 10 {
-		w.Press("Present card")
-		if w.Timeout(3*time.Second).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`,
-			words)) == nil {
+		time.Sleep(apart)
+		w.presents()
+		if w.says(words, time.Second) {
 			return
 		}
 	}

@@ -295,7 +295,7 @@ func (w *world) inARow(times int, until string) {
 		var said []time.Time
 		for range times {
 			pressed := time.Now()
-			said = append(said, w.granted())
+			said = append(said, w.presents())
 			time.Sleep(time.Until(pressed.Add(apart)))
 		}
 		took := said[times-1].Sub(said[0]) // of whole seconds: the same as the limit may be more or less
@@ -308,18 +308,18 @@ func (w *world) inARow(times int, until string) {
 
 // says waits a while for words, and reports whether they show.
 func (w *world) says(words string, d time.Duration) bool {
-	return w.Timeout(d).Wait(rod.Eval(`w => document.body.innerText.includes(w)`, words)) == nil
+	return w.Timeout(d).Wait(rod.Eval(`w => document.body.innerText.replace(/\s+/g, ' ').includes(w)`, words)) == nil
 }
 
-// granted presents the chosen card, waits until the controller has granted it, and returns when that says it was.
-func (w *world) granted() time.Time {
-	const rows = `[...document.querySelectorAll('[aria-label="What the controller said"] button')].filter(e => e.querySelector('b').textContent === 'Granted')`
+// presents presents the chosen card, waits until the controller has decided, and returns when that says it has.
+func (w *world) presents() time.Time {
+	const rows = `[...document.querySelectorAll('[aria-label="What the controller said"] button')].filter(e => /^(Granted|Refused)/.test(e.querySelector('b').textContent))`
 	_, err := w.Eval(`() => { for (const e of ` + rows + `) e.dataset.before = 'yes' }`)
 	require.NoError(w.t, err)
 	w.Press("Present card")
 	fresh := rod.Eval(`() => ` + rows + `.find(e => !e.dataset.before) || null`)
 	e, err := w.Timeout(browser.Patience).ElementByJS(fresh)
-	require.NoError(w.t, err, "the controller says that it granted the card")
+	require.NoError(w.t, err, "the controller says what it decided")
 	at, err := time.Parse(time.TimeOnly, e.MustElement("span").MustText())
 	require.NoError(w.t, err)
 	return at
