@@ -104,6 +104,27 @@ func TestWhatStandsOpenPreventsArming(t *testing.T) {
 	assert.Equal(t, alarmarea.Armed, l.area().State)
 }
 
+// What is active on the way lets people leave during an exit delay; where there is none, it prevents arming.
+func TestOnTheWayWithoutExitDelay(t *testing.T) {
+	for delay, want := range map[int]string{0: "0 not-armed", 10: "0 arming"} {
+		l := watched(t, func(a *site.AlarmArea, _ *site.Config) { a.ExitDelay = delay })
+		l.step(0, sensor(10, true))
+		assert.Equal(t, want, l.say(time.Second, Input{Kind: Arm, Rule: 90, On: true}), "%d s", delay)
+	}
+}
+
+// Nobody is there to see that a schedule could not arm: it is an alarm.
+func TestScheduleCannotArm(t *testing.T) {
+	l := watched(t, func(a *site.AlarmArea, c *site.Config) {
+		a.ScheduleID = 32 // it is Monday 12:00
+		c.Schedules = append(c.Schedules, site.Schedule{ID: 32, Week: hours.Week{0: {{Start: 13 * 60, End: 14 * 60}}}})
+	})
+	l.step(0, sensor(9, true))
+	assert.Equal(t, "0 arming-failed", l.say(time.Hour, Input{}))
+	assert.True(t, pass.ArmingFailed.Alarm())
+	assert.Equal(t, alarmarea.Disarmed, l.area().State)
+}
+
 // A barred door refuses the reads that arm, and a door that asks for a PIN need not be given one to arm; disarming
 // takes a grant.
 func TestReadsThatArm(t *testing.T) {

@@ -293,7 +293,7 @@ func (b *Book) alarmDetail(e *pass.Fact) string {
 	case pass.ArmingBegan:
 		return b.Name(e.Rule) + " at " + z.Time(e.Next).Format("15:04:05") + left + by
 	case pass.NotArmed, pass.ArmingFailed:
-		if e.Kind == pass.ArmingFailed {
+		if e.Kind == pass.ArmingFailed && e.Schedule == 0 {
 			by = " when the exit delay was over" + by
 		}
 		return b.Name(e.Rule) + ": " + b.openWords(e.StandOpen, e.Kind == pass.ArmingFailed) + by

@@ -117,6 +117,9 @@ func (a *Area) arm(now hours.Instant, who by, left, open []site.ID, do *pass.Eff
 	}
 	if len(open) > 0 {
 		f := who.fact(pass.NotArmed, now, a.Rule.ID)
+		if who.Schedule != 0 {
+			f.Kind = pass.ArmingFailed // nobody is there to see it: it is an alarm
+		}
 		f.StandOpen = open
 		do.Tell(f)
 		return false

@@ -29,11 +29,7 @@ type Watch struct {
 	edges  []hours.Instant   // when the schedule of each area next opens or closes
 	active map[site.ID]bool  // inputs
 	faults map[string]bool   // wires in trouble
-	reads  struct {
-		person, door site.ID
-		n            int
-		since        hours.Instant
-	}
+	reads  pass.Row
 }
 
 // New returns the watch of some areas. Start it with a fact of kind Started.
@@ -156,8 +152,11 @@ func (w *Watch) standOpen(a *Area, left []site.ID) (out []site.ID) {
 }
 
 // prevents lists what prevents arming: all that stands open but what is only active on the way, which counts once the
-// exit delay is over.
+// exit delay is over; without one it counts at once.
 func (w *Watch) prevents(a *Area, left []site.ID) []site.ID {
+	if a.Rule.ExitDelay == 0 {
+		return w.standOpen(a, left)
+	}
 	return slices.DeleteFunc(w.standOpen(a, left), func(id site.ID) bool { return a.onWay(id) && !w.inTrouble(id) })
 }
 
@@ -222,15 +221,10 @@ func (w *Watch) read(f *pass.Fact, do *pass.Effects) {
 	case !w.Disarms(f.Attempt) && (closed || !w.Arms(f.Attempt)):
 		return
 	}
-	r := &w.reads
-	if f.Person != r.person || f.Door != r.door || f.At.Sub(r.since) > site.ReadsWithin*time.Second {
-		r.person, r.door, r.n, r.since = f.Person, f.Door, 0, f.At
-	}
-	r.n++
-	if r.n < a.Rule.Reads && !(closed && (a.Rule.Single || f.Attempt.Typed())) {
+	if w.reads.Read(f, site.ReadsWithin*time.Second) < a.Rule.Reads && !(closed && (a.Rule.Single || f.Attempt.Typed())) {
 		return
 	}
-	*r = Watch{}.reads
+	w.reads.Forget()
 	who, show := by{Person: f.Person, Door: f.Door}, pass.ShowUnarmed
 	if closed {
 		a.disarm(f.At, who, do)
@@ -305,7 +299,7 @@ func (w *Watch) Shift(by time.Duration) {
 	for _, a := range w.Areas {
 		a.Until, a.Since = shifted(a.Until, by), shifted(a.Since, by)
 	}
-	w.reads.since = shifted(w.reads.since, by)
+	w.reads.Shift(by)
 }
 
 // shifted moves a time along; 0 is none.

@@ -25,10 +25,8 @@ type Lockdown struct {
 	// Ready are those that the door belongs to.
 	Ready []*Ready
 	// May reports whether whoever a pass is of may lock down there.
-	May    func(p *pass.Pass) bool
-	person site.ID // who reads their card again and again
-	reads  int
-	since  hours.Instant // the first of them
+	May   func(p *pass.Pass) bool
+	reads pass.Row
 }
 
 // New returns the lockdown of a door where there is none.
@@ -64,13 +62,10 @@ func (l *Lockdown) Follow(f *pass.Fact, do *pass.Effects) {
 }
 
 func (l *Lockdown) read(f *pass.Fact, do *pass.Effects) {
-	if f.Person != l.person || f.At.Sub(l.since) > site.ReadsWithin*time.Second {
-		l.person, l.reads, l.since = f.Person, 0, f.At
-	}
-	l.reads++
+	n := l.reads.Read(f, site.ReadsWithin*time.Second)
 	for _, r := range l.Ready {
 		_, on := slices.BinarySearch(l.By(), r.ID)
-		if r.Reads != l.reads || on && !r.CardEnds {
+		if r.Reads != n || on && !r.CardEnds {
 			continue
 		}
 		for _, place := range r.Places {
@@ -80,7 +75,7 @@ func (l *Lockdown) read(f *pass.Fact, do *pass.Effects) {
 }
 
 // Shift keeps what is left for the next read.
-func (l *Lockdown) Shift(by time.Duration) { l.since = l.since.Shift(by) }
+func (l *Lockdown) Shift(by time.Duration) { l.reads.Shift(by) }
 
 // Take goes on: a new image ends no lockdown.
 func (l *Lockdown) Take(_ hours.Instant, was pass.Part, _ *pass.Effects) {

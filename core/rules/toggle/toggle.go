@@ -20,9 +20,7 @@ type Toggle struct {
 	// Below are the layers below: it ends when they next change.
 	Below asks.Layers
 	memory
-	person site.ID       // who is at it
-	reads  int           // so many of theirs have come
-	since  hours.Instant // the first of them
+	reads pass.Row
 }
 
 // memory is all that survives a restart.
@@ -45,21 +43,17 @@ func (t *Toggle) Follow(f *pass.Fact, do *pass.Effects) {
 }
 
 func (t *Toggle) read(f *pass.Fact, do *pass.Effects) {
-	within := time.Duration(t.Rule.Seconds) * time.Second
-	if f.Person != t.person || f.At.Sub(t.since) > within {
-		t.person, t.reads, t.since = f.Person, 0, f.At
-	}
-	t.reads++
+	n := t.reads.Read(f, time.Duration(t.Rule.Seconds)*time.Second)
 	switch {
-	case t.On && (t.Rule.Single || t.reads >= t.Rule.Reads):
+	case t.On && (t.Rule.Single || n >= t.Rule.Reads):
 		t.end(f, do)
-	case !t.On && t.reads >= t.Rule.Reads:
+	case !t.On && n >= t.Rule.Reads:
 		t.begin(f, do)
 	}
 }
 
 func (t *Toggle) begin(f *pass.Fact, do *pass.Effects) {
-	t.forget()
+	t.reads.Forget()
 	now, _ := t.Below.At(f.At)
 	t.memory = memory{On: true, Mode: hours.Free, Until: t.Below.Next(f.At).OrZero()}
 	if now.Mode == hours.Free {
@@ -72,7 +66,7 @@ func (t *Toggle) begin(f *pass.Fact, do *pass.Effects) {
 }
 
 func (t *Toggle) end(f *pass.Fact, do *pass.Effects) {
-	t.forget()
+	t.reads.Forget()
 	if !t.On {
 		return
 	}
@@ -80,9 +74,6 @@ func (t *Toggle) end(f *pass.Fact, do *pass.Effects) {
 	do.Tell(pass.Fact{At: f.At, Kind: pass.ToggledOff, Person: f.Person})
 	do.Tell(pass.Fact{At: f.At, Kind: pass.HoldsNow})
 }
-
-// forget begins to count anew: reads that have done something do not count for the next.
-func (t *Toggle) forget() { t.person, t.reads, t.since = 0, 0, 0 }
 
 // Says asks what the door was flipped to.
 func (t *Toggle) Says(at hours.Instant) (a asks.Answer, ok bool, until hours.Instant) {
@@ -102,7 +93,7 @@ func (t *Toggle) Wake() hours.Instant {
 }
 
 // Shift keeps what is left for the next read; the plan's change is a time of the day.
-func (t *Toggle) Shift(by time.Duration) { t.since = t.since.Shift(by) }
+func (t *Toggle) Shift(by time.Duration) { t.reads.Shift(by) }
 
 // Save writes what the door was flipped to.
 func (t *Toggle) Save() ([]byte, error) {
@@ -118,7 +109,7 @@ func (t *Toggle) Restore(b []byte) error { return json.Unmarshal(b, &t.memory) }
 // Take goes on, until the new plan next changes; where the door is toggled no more, that ends.
 func (t *Toggle) Take(now hours.Instant, was pass.Part, do *pass.Effects) {
 	old := was.(*Toggle)
-	t.memory, t.person, t.reads, t.since = old.memory, old.person, old.reads, old.since
+	t.memory, t.reads = old.memory, old.reads
 	switch {
 	case t.On && !t.inUse():
 		t.end(&pass.Fact{At: now}, do)
