@@ -73,7 +73,14 @@ func (c *Compiled) reactions() *reactions.Engine {
 		}
 		rules = append(rules, r)
 	}
-	return reactions.New(rules)
+	return reactions.New(rules, c.has)
+}
+
+// has reports whether a door, an input or an alarm area is of this controller.
+func (c *Compiled) has(id site.ID) bool {
+	return slices.ContainsFunc(c.Doors, func(d site.Door) bool { return d.ID == id }) ||
+		slices.ContainsFunc(c.Inputs, func(x site.Input) bool { return x.ID == id }) ||
+		slices.ContainsFunc(c.Rules.AlarmAreas, func(a site.AlarmArea) bool { return a.ID == id })
 }
 
 func setOf(ids []site.ID) map[site.ID]bool {

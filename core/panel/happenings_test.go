@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/pass"
@@ -67,6 +68,10 @@ func TestEveryHappening(t *testing.T) {
 		site.WhenEntering:    {begins: func(l *play) { armed(l); l.step(0, l.card(2, 101)); l.step(0, contact(2, false)) }},
 		site.WhenIntrusion:   {func(l *play) { armed(l); l.step(0, sensor(9, true)) }, Input{Kind: Arm, Rule: 90}},
 	}
+	// what goes on over a restart, and is not told again
+	lasting := map[site.Happening]bool{
+		site.WhenHoldBegan: true, site.WhenLockdown: true, site.WhenFire: true, site.WhenArmed: true, site.WhenIntrusion: true,
+	}
 	// tests of their own
 	elsewhere := map[site.Happening]bool{site.WhenHour: true, site.WhenFirstCard: true, site.WhenFloorChosen: true}
 	for _, h := range site.Happenings {
@@ -92,10 +97,27 @@ func TestEveryHappening(t *testing.T) {
 			assert.False(t, lit())
 			s.begins(l)
 			assert.True(t, lit())
-			if h.Ends != "" {
-				l.step(time.Second, s.ends)
-				assert.False(t, lit(), "it has ended")
+			if h.Ends == "" {
+				return
 			}
+			if lasting[h.Code] {
+				l = l.restarted(t)
+				assert.True(t, lit(), "it goes on over a restart")
+			}
+			l.step(time.Second, s.ends)
+			assert.False(t, lit(), "it has ended")
 		})
 	}
+}
+
+// restarted is the same controller after it was without power for a second.
+func (l *play) restarted(t *testing.T) *play {
+	memory, err := l.p.Save()
+	require.NoError(t, err)
+	again := *l
+	again.p = New(l.p.c, l.p.Seq())
+	require.NoError(t, again.p.Restore(memory))
+	again.now = l.now.Add(time.Second)
+	again.p.Start(again.now)
+	return &again
 }

@@ -2,6 +2,7 @@ package panel
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -14,9 +15,12 @@ import (
 	"amberkeystone/core/site"
 )
 
-// reacting is ruled with a siren, a lamp, a window contact and some reactions, at all hours where nothing else is said.
-func reacting(t require.TestingT, list ...site.Reaction) *play {
-	return playing(t, func(c *site.Config) {
+// reacting is ruled with some reactions.
+func reacting(t require.TestingT, list ...site.Reaction) *play { return playing(t, reacts(list...)) }
+
+// reacts gives a configuration a siren, a lamp, a window contact and reactions, at all hours where nothing else is said.
+func reacts(list ...site.Reaction) func(*site.Config) {
+	return func(c *site.Config) {
 		c.Outputs = []site.Output{
 			{ID: 70, ControllerID: 9, At: point.At(point.Output, 5), Use: site.Siren, When: site.ByHand},
 			{ID: 71, ControllerID: 9, At: point.At(point.Output, 6), Use: site.Lamp, When: site.WhenReleased, DoorIDs: []site.ID{1}},
@@ -33,7 +37,7 @@ func reacting(t require.TestingT, list ...site.Reaction) *play {
 			}
 		}
 		c.Reactions = list
-	})
+	}
 }
 
 func doors(ids ...site.ID) (out []site.Target) {
@@ -70,6 +74,30 @@ func TestHeldOpenSoundsUntilItCloses(t *testing.T) {
 	l.step(time.Minute, Input{})
 	assert.Empty(t, outs(l.step(0, contact(2, true))), "the other one is open still")
 	assert.Equal(t, "o5 false ", outs(l.step(0, contact(3, true))))
+}
+
+// What began at a door that a new image no longer has is over, and so is what ended while the controller had no power.
+func TestOutputsUntilWhatIsNoMore(t *testing.T) {
+	until := func(when site.Happening) site.Reaction {
+		return site.Reaction{When: when, Do: site.DoOn, OutputIDs: []site.ID{70}, Until: true}
+	}
+	l := reacting(t, until(site.WhenHeldOpen))
+	l.step(0, l.card(2, 104))
+	l.step(0, contact(2, false))
+	assert.Equal(t, "o5 true ", outs(l.step(time.Minute, Input{})))
+	without := ruled(t, func(c *site.Config) {
+		reacts(until(site.WhenHeldOpen))(c)
+		c.Doors = slices.DeleteFunc(c.Doors, func(d site.Door) bool { return d.ID == 2 })
+	})
+	assert.Equal(t, "o5 false ", outs(l.p.Load(l.now.Add(time.Second), without, "x")))
+
+	l = reacting(t, until(site.WhenHoldBegan))
+	ends := l.now.Add(10 * time.Second)
+	l.step(0, Input{Kind: Hold, On: true, Mode: hours.Free, Until: ends})
+	assert.True(t, l.p.told[point.At(point.Output, 5)])
+	l.now = ends
+	l = l.restarted(t)
+	assert.False(t, l.p.told[point.At(point.Output, 5)])
 }
 
 func TestReactions(t *testing.T) {

@@ -4,8 +4,11 @@
 package reactions
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
+	"iter"
+	"maps"
 	"slices"
 	"time"
 
@@ -95,6 +98,7 @@ type Engine struct {
 	limits map[site.ID]*Limit
 	out    map[point.Address]*output
 	order  []point.Address
+	there  func(id site.ID) bool
 }
 
 // output is what reactions want of one output.
@@ -110,9 +114,25 @@ type memory struct {
 	OffUntil hours.Instant `json:"offUntil,omitempty"` // 0: not
 }
 
+// kept is what survives a restart of one output.
+type kept struct {
+	memory
+	Causes []cause `json:"causes,omitempty"` // of those that go on
+}
+
+// cause is what has begun: an event for which a rule waited, at its place.
 type cause struct {
-	rule, door, input, area site.ID
-	point                   string
+	Rule  site.ID `json:"rule"`
+	Door  site.ID `json:"door,omitempty"`
+	Input site.ID `json:"input,omitempty"`
+	Area  site.ID `json:"area,omitempty"`
+	Point string  `json:"point,omitempty"`
+}
+
+// goesOn reports whether what begins with an event of a kind goes on over a restart without being told again. What a
+// controller measures is told again.
+func goesOn(k pass.Kind) bool {
+	return k == pass.HoldBegan || k == pass.LockdownBegan || k == pass.FireBegan || k == pass.Armed || k == pass.Intrusion
 }
 
 // causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area,
@@ -120,17 +140,18 @@ type cause struct {
 func causeOf(r *Rule, f *pass.Fact) cause {
 	switch {
 	case f.Kind.OfAlarmArea():
-		return cause{rule: r.ID, area: f.Rule}
+		return cause{Rule: r.ID, Area: f.Rule}
 	case f.Door != 0:
-		return cause{rule: r.ID, door: f.Door, input: f.Input}
+		return cause{Rule: r.ID, Door: f.Door, Input: f.Input}
 	}
-	return cause{rule: r.ID, input: f.Input, point: f.Point}
+	return cause{Rule: r.ID, Input: f.Input, Point: f.Point}
 }
 
-// New returns the engine of some rules.
-func New(rules []*Rule) *Engine {
+// New returns the engine of some rules. There reports whether the controller has a door, an input or an alarm area: what
+// began at one that is no more has ended.
+func New(rules []*Rule, there func(id site.ID) bool) *Engine {
 	e := &Engine{
-		rules: rules, by: map[pass.Kind][]*Rule{}, ends: map[pass.Kind][]*Rule{}, limits: map[site.ID]*Limit{},
+		rules: rules, there: there, by: map[pass.Kind][]*Rule{}, ends: map[pass.Kind][]*Rule{}, limits: map[site.ID]*Limit{},
 		out: map[point.Address]*output{},
 	}
 	for _, r := range rules {
@@ -181,11 +202,6 @@ func (e *Engine) Follow(f *pass.Fact, do *pass.Effects) {
 		return
 	case pass.Started, pass.ImageLoaded, pass.ClockSet:
 		e.strikes(f.At)
-		if f.Kind == pass.Started {
-			for _, o := range e.out {
-				clear(o.causes)
-			}
-		}
 	}
 	for _, r := range e.ends[f.Kind] {
 		for _, at := range r.Outputs {
@@ -387,28 +403,65 @@ func (e *Engine) Shift(by time.Duration) {
 
 // Save remembers what outputs were turned to.
 func (e *Engine) Save() ([]byte, error) {
-	kept := map[point.Address]memory{}
+	all := map[point.Address]kept{}
 	for at, o := range e.out {
-		if o.memory != (memory{}) {
-			kept[at] = o.memory
+		k := kept{memory: o.memory}
+		for c := range o.causes {
+			if r := e.ruleOf(c, at); r != nil && goesOn(r.When) {
+				k.Causes = append(k.Causes, c)
+			}
+		}
+		if k.memory != (memory{}) || k.Causes != nil {
+			slices.SortFunc(k.Causes, cause.compare)
+			all[at] = k
 		}
 	}
-	if len(kept) == 0 {
+	if len(all) == 0 {
 		return nil, nil
 	}
-	return json.Marshal(kept)
+	return json.Marshal(all)
 }
 
 // Restore takes it back.
 func (e *Engine) Restore(b []byte) error {
-	var kept map[point.Address]memory
-	if err := json.Unmarshal(b, &kept); err != nil {
+	var all map[point.Address]kept
+	if err := json.Unmarshal(b, &all); err != nil {
 		return fmt.Errorf("reactions: %w", err)
 	}
-	for at, m := range kept {
-		e.outputAt(at).memory = m
+	for at, k := range all {
+		o := e.outputAt(at)
+		o.memory = k.memory
+		e.goOn(o, at, slices.Values(k.Causes))
 	}
 	return nil
+}
+
+// goOn lets what has begun go on, where there is still a rule for it and the place where it began.
+func (e *Engine) goOn(o *output, at point.Address, causes iter.Seq[cause]) {
+	for c := range causes {
+		gone := false
+		for _, id := range [...]site.ID{c.Door, c.Input, c.Area} {
+			gone = gone || id != 0 && !e.there(id)
+		}
+		if !gone && e.ruleOf(c, at) != nil {
+			o.causes[c] = true
+		}
+	}
+}
+
+// ruleOf finds the rule that keeps an output on because of something, or nil.
+func (e *Engine) ruleOf(c cause, at point.Address) *Rule {
+	for _, r := range e.rules {
+		if r.ID == c.Rule && r.Until && slices.Contains(r.Outputs, at) {
+			return r
+		}
+	}
+	return nil
+}
+
+func (c cause) compare(o cause) int {
+	return cmp.Or(cmp.Compare(c.Rule, o.Rule), cmp.Compare(c.Door, o.Door), cmp.Compare(c.Input, o.Input),
+		cmp.Compare(c.Area, o.Area), cmp.Compare(c.Point, o.Point))
 }
 
 // Take goes on: outputs that reactions still have stay as they were turned.
@@ -417,12 +470,7 @@ func (e *Engine) Take(now hours.Instant, was pass.Part, _ *pass.Effects) {
 	for at, before := range old.out {
 		o := e.outputAt(at)
 		o.memory = before.memory
-		for c := range before.causes {
-			if slices.ContainsFunc(e.rules,
-				func(r *Rule) bool { return r.ID == c.rule && r.Until && slices.Contains(r.Outputs, at) }) {
-				o.causes[c] = true
-			}
-		}
+		e.goOn(o, at, maps.Keys(before.causes))
 	}
 	for id, l := range e.limits {
 		if before := old.limits[id]; before != nil {

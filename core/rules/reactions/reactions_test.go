@@ -25,7 +25,7 @@ func TestPart(t *testing.T) {
 	partsuite.Suite{
 		New: func() pass.Part {
 			return New([]*Rule{rule(1, pass.InputActive, site.DoOn, 0), rule(2, pass.InputRest, site.DoOff, 0),
-				rule(3, pass.MainsLost, site.DoOn, 20), rule(4, pass.MainsBack, site.DoOff, 7)})
+				rule(3, pass.MainsLost, site.DoOn, 20), rule(4, pass.MainsBack, site.DoOff, 7)}, func(site.ID) bool { return true })
 		},
 		Draw: func(t *rapid.T) pass.Fact {
 			return pass.Fact{
