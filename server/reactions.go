@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"cmp"
 	"context"
 	"encoding/json"
@@ -25,15 +26,20 @@ import (
 type reacting struct {
 	work  chan happened
 	relay prove.Relay
+	kept  []byte // what is stored of the relay
 	told  uint64 // the last number of an event of its own
 	once  sync.Once
 }
+
+// reactionsLasting is the name under which it is stored what reactions keep on at other controllers.
+const reactionsLasting = "reactions lasting"
 
 // happened is something that may set reactions off.
 type happened struct {
 	controller site.ID
 	events     []store.Event
 	offline    bool
+	back       bool          // the controller has returned
 	hour       hours.Instant // a minute that has begun; 0: not
 }
 
@@ -48,20 +54,76 @@ func (s *Server) reactTo(h happened) {
 
 // react carries reactions out, one after the other, until the server closes.
 func (s *Server) react() {
+	s.goOnReacting()
 	for {
 		select {
 		case <-s.ctx.Done():
 			return
 		case h := <-s.reacting.work:
-			if b := s.current(); len(b.Config.Reactions) > 0 {
+			if b := s.current(); len(b.Config.Reactions) > 0 || s.reacting.relay.Lasts() {
 				s.reactOn(b, &h)
 			}
 		}
 	}
 }
 
+// goOnReacting takes up what reactions kept on when the server was last closed.
+func (s *Server) goOnReacting() {
+	var kept json.RawMessage
+	had, err := s.Store.Recall(s.ctx, reactionsLasting, &kept)
+	if err == nil && had {
+		err = s.reacting.relay.Restore(kept)
+	}
+	if err == nil && s.reacting.relay.Lasts() {
+		s.reacting.kept = kept
+		err = s.letGoMissed()
+	}
+	if err != nil {
+		slog.Error("what reactions keep on cannot be taken up", "err", err)
+	}
+}
+
+// letGoMissed lets go what has ended by events that were stored and not followed any more.
+func (s *Server) letGoMissed() error {
+	defer s.keepReacting()
+	b, relay := s.current(), &s.reacting.relay
+	for from := relay.Since() - hours.Hour; ; { // clocks may differ
+		list, err := s.Store.EventsBetween(s.ctx, int64(from), int64(hours.Never), mostTried)
+		if err != nil {
+			return err
+		}
+		for i := range list {
+			var f pass.Fact
+			if json.Unmarshal([]byte(list[i].Raw), &f) == nil {
+				s.doAll(b, relay.Hear(b, list[i].ControllerID, &f, true, s.now()), "")
+			}
+		}
+		if len(list) < mostTried || hours.Instant(list[len(list)-1].At) == from {
+			return nil
+		}
+		from = hours.Instant(list[len(list)-1].At)
+	}
+}
+
+// keepReacting stores what reactions keep on, where that has changed.
+func (s *Server) keepReacting() {
+	kept, err := s.reacting.relay.Save()
+	if err == nil && !bytes.Equal(kept, s.reacting.kept) {
+		if err = s.Store.Remember(s.ctx, reactionsLasting, json.RawMessage(kept)); err == nil {
+			s.reacting.kept = kept
+		}
+	}
+	if err != nil {
+		slog.Error("what reactions keep on could not be stored", "err", err)
+	}
+}
+
 func (s *Server) reactOn(b *prove.Book, h *happened) {
 	now, relay := s.now(), &s.reacting.relay
+	defer s.keepReacting()
+	if h.back {
+		s.doAll(b, relay.Back(b, h.controller), "")
+	}
 	if h.offline {
 		s.doAll(b, relay.Lost(b, h.controller, now), "")
 	}
@@ -72,11 +134,14 @@ func (s *Server) reactOn(b *prove.Book, h *happened) {
 	for i := range h.events {
 		e := &h.events[i]
 		var f pass.Fact
-		if json.Unmarshal([]byte(e.Raw), &f) != nil || now > (f.At-drift).Add(prove.Lateness) {
+		if json.Unmarshal([]byte(e.Raw), &f) != nil {
 			continue
 		}
-		s.doAll(b, relay.Hear(b, h.controller, &f, now), e.Headline+placeWords(e))
-		if f.Kind == pass.PlaceIs {
+		late := now > (f.At - drift).Add(prove.Lateness)
+		deeds := relay.Hear(b, h.controller, &f, late, now)
+		s.keepReacting() // before anything is turned on
+		s.doAll(b, deeds, e.Headline+placeWords(e))
+		if f.Kind == pass.PlaceIs && !late {
 			s.doAll(b, relay.Moved(b, h.controller, s.insideOf, now), "")
 		}
 	}
@@ -154,6 +219,8 @@ func (s *Server) giveOrder(b *prove.Book, x *prove.Ordering) {
 	defer one.Unlock()
 	if err := s.callNow(ctx, x.Controller, o); err != nil {
 		slog.Warn("a reaction did not reach a controller", "controller", b.Name(x.Controller), "reaction", o.Note, "err", err)
+	} else {
+		s.reacting.relay.Told(x)
 	}
 	s.poke()
 }

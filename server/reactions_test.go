@@ -14,6 +14,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"amberkeystone/core/point"
+	"amberkeystone/rack"
 	"amberkeystone/server"
 )
 
@@ -80,6 +82,37 @@ func TestReactionsAcross(t *testing.T) {
 	assert.Contains(t, calls[0], `"because":"Input active: Water on the floor"`)
 	mu.Unlock()
 	c.terminal(c.id("North riser"), "o5", "on") // the sounder of another controller
+}
+
+// What is on at another controller until something has ended is let go also where that ended while the server was
+// closed, or while the other controller was off the network.
+func TestLetGoLater(t *testing.T) {
+	begin := time.Now()
+	c, again := openAgain(t, func() time.Time { return evening().Add(time.Since(begin)) })
+	c.want(200, "", "POST", "/api/reactions", fmt.Sprintf(`{"id":0,"name":"Leak","when":"input-active","inputIds":[%d],"scheduleId":%d,`+
+		`"do":"output on","outputIds":[%d],"until":true,"at":[],"to":[],"sourceIds":[]}`,
+		c.id("Water on the floor"), c.id("Always"), c.id("Siren, shop")))
+	north := c.id("North riser")
+	var standIns rack.Client
+	hand := func(serial, do string, at point.Address, on bool) {
+		_, err := standIns.Do(rack.Hand{Serial: serial, Do: do, Point: at, On: on})
+		require.NoError(t, err)
+	}
+	floor := point.Address{Board: 1, Kind: point.Input, Number: 1}
+	again(func(r rack.Client) { standIns = r })
+	hand("AK-1003", "close", floor, false)
+	c.terminal(north, "o6", "on")
+	again(func(rack.Client) { hand("AK-1003", "open", floor, false) })
+	c.terminal(north, "o6", "off")
+
+	hand("AK-1003", "close", floor, false)
+	c.terminal(north, "o6", "on")
+	hand("AK-1001", "network", point.Address{}, false)
+	c.sees("/api/overview", `"offline":true`)
+	hand("AK-1003", "open", floor, false)
+	c.sees("/api/events", "input-rest")
+	hand("AK-1001", "network", point.Address{}, true)
+	c.terminal(north, "o6", "off")
 }
 
 // Loops are refused with the loop; a reaction is tried on what has happened.

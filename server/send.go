@@ -382,6 +382,7 @@ func (s *Server) carry(
 // resend gives a controller that has returned what it was waiting for.
 func (s *Server) resend(id site.ID) {
 	go s.ordersOnReturn(id)
+	s.reactTo(happened{controller: id, back: true})
 	go s.placesOnReturn(id)
 	go s.clearedOnReturn(id)
 	if s.aheadOnReturn(id) {

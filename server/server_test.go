@@ -36,6 +36,12 @@ type client struct {
 func open(t *testing.T) *client { return openAt(t, time.Now) }
 
 func openAt(t *testing.T, now func() time.Time) *client {
+	c, _ := openAgain(t, now)
+	return c
+}
+
+// openAgain is openAt, with a way to close the server, do something with the stand-ins meanwhile, and open it again.
+func openAgain(t *testing.T, now func() time.Time) (*client, func(meanwhile func(rack.Client))) {
 	dir := t.TempDir()
 	r, err := rack.Open(filepath.Join(dir, "rack"), "127.0.0.1:0", demo.Rack(0))
 	require.NoError(t, err)
@@ -55,7 +61,13 @@ func openAt(t *testing.T, now func() time.Time) *client {
 	require.NoError(t, s.SendAll(context.Background(), "test"))
 	status, _ := c.call("POST", "/api/first-administrator", `{"name":"Robin","password":"low tide at noon"}`)
 	require.Equal(t, 200, status)
-	return c
+	return c, func(meanwhile func(rack.Client)) {
+		s.Close()
+		meanwhile(standIns)
+		s, err = server.New(context.Background(), server.Options{Store: st, Rack: r.Address(), Now: now})
+		require.NoError(t, err)
+		c.url = serve(t, s).url
+	}
 }
 
 // serve answers at an address of its own until the test ends, and gives a browser that is there.

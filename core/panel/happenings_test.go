@@ -92,7 +92,7 @@ func TestEveryHappening(t *testing.T) {
 					{ID: 80, When: h.Code, ScheduleID: 30, Do: site.DoOn, OutputIDs: []site.ID{76}, Until: h.Ends != ""},
 				}
 			})
-			lit := func() bool { return l.p.told[point.At(point.Output, 8)] }
+			lit := func() bool { return l.p.On(point.At(point.Output, 8)) }
 			l.step(0, Input{Kind: Reading, Point: point.At(point.Input, 11), Circuit: point.Two})
 			assert.False(t, lit())
 			s.begins(l)

@@ -33,8 +33,8 @@ const (
 	Lift        // locked keypads of Doors work again
 	// an operator lets somebody through Doors, once; of cars: releases Floors, none listed: all
 	Release
-	Drive  // Outputs are wanted On, or off, for By; 0: until the other is wanted
-	LetGo  // nothing is wanted any more of Outputs
+	Drive  // Outputs are wanted On, or off, for By; 0: until the other is wanted. With a Rule: on until it lets them go
+	LetGo  // nothing is wanted any more of Outputs; with a Rule: of what that wants
 	Arm    // the alarm area Rule is armed without Left, or disarmed: On
 	Louder // On: the log of Doors that are cars tells of relays for By; else that ends
 	Pulse  // the output Point is tried: on for By, whatever else is wanted of it

@@ -117,7 +117,7 @@ func (p *Panel) driven(now hours.Instant, in *Input) {
 		if !slices.Contains(in.Outputs, o.ID) {
 			continue
 		}
-		f := pass.Fact{At: now, Kind: pass.OutputLet, Point: o.At.String()}
+		f := pass.Fact{At: now, Kind: pass.OutputLet, Point: o.At.String(), Rule: in.Rule}
 		if in.Kind == Drive {
 			f.Kind, f.Active = pass.OutputAsked, in.On
 			if in.By > 0 {
@@ -193,6 +193,9 @@ func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
 	p.lockUnused()
 	return p.result()
 }
+
+// On reports whether an output is on, as it was last told.
+func (p *Panel) On(at point.Address) bool { return p.told[at] }
 
 // Seq returns the number of the last event.
 func (p *Panel) Seq() uint64 { return p.seq }

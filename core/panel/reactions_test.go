@@ -94,10 +94,10 @@ func TestOutputsUntilWhatIsNoMore(t *testing.T) {
 	l = reacting(t, until(site.WhenHoldBegan))
 	ends := l.now.Add(10 * time.Second)
 	l.step(0, Input{Kind: Hold, On: true, Mode: hours.Free, Until: ends})
-	assert.True(t, l.p.told[point.At(point.Output, 5)])
+	assert.True(t, l.p.On(point.At(point.Output, 5)))
 	l.now = ends
 	l = l.restarted(t)
-	assert.False(t, l.p.told[point.At(point.Output, 5)])
+	assert.False(t, l.p.On(point.At(point.Output, 5)))
 }
 
 func TestReactions(t *testing.T) {

@@ -249,17 +249,6 @@ func (b *Book) localOf(controller site.ID) hours.Local {
 	return local
 }
 
-// EndsAt lists the reactions whose outputs an event at a controller may turn off again.
-func (b *Book) EndsAt(f *pass.Fact) (out []*site.Reaction) {
-	for i := range b.Config.Reactions {
-		r := &b.Config.Reactions[i]
-		if !r.Off && r.Until && r.When.Ends() == f.Kind.String() {
-			out = append(out, r)
-		}
-	}
-	return out
-}
-
 // Followed is a reaction that an event would have set off.
 type Followed struct {
 	At         hours.Instant `json:"at"`

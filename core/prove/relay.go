@@ -17,21 +17,48 @@ import (
 // server can do: it works out what is to be done, and whoever has it does it. The zero value has heard nothing yet.
 type Relay struct {
 	limits map[site.ID]*reactions.Limit
-	causes map[site.ID]map[cause]bool // of outputs that are on until something has ended
-	inside map[site.ID]int            // people in areas, as last counted
+	inside map[site.ID]int // people in areas, as last counted
+	book   *Book           // that was looked at last
+	lit    map[site.ID]*lit
 }
 
-// Lateness is how old an event may be that still has something follow elsewhere.
+// Lateness is how old an event may be that still has something follow elsewhere. What it ends ends however late.
 const Lateness = 5 * time.Minute
 
+// lit is what a reaction keeps on at other controllers until something has ended.
+type lit struct {
+	Causes []cause               `json:"causes,omitempty"` // none: all has ended, and controllers are still to be told
+	At     map[site.ID][]site.ID `json:"at"`               // the outputs, by controller
+}
+
 // cause is what began, as it is named when it ends.
-type cause struct{ controller, door, input, area site.ID }
+type cause struct {
+	Controller site.ID       `json:"controller"`
+	Door       site.ID       `json:"door,omitempty"`
+	Input      site.ID       `json:"input,omitempty"`
+	Area       site.ID       `json:"area,omitempty"`
+	Point      string        `json:"point,omitempty"`
+	Since      hours.Instant `json:"since"` // by the clock of its controller
+}
 
 func causeOf(controller site.ID, f *pass.Fact) cause {
-	if f.Kind.OfAlarmArea() {
-		return cause{controller: controller, area: f.Rule}
+	c := cause{Controller: controller, Since: f.At}
+	switch {
+	case f.Kind.OfAlarmArea():
+		c.Area = f.Rule
+	case f.Door != 0:
+		c.Door, c.Input = f.Door, f.Input
+	default:
+		c.Input, c.Point = f.Input, f.Point
 	}
-	return cause{controller: controller, door: f.Door, input: f.Input}
+	return c
+}
+
+// ends reports whether what began with another has ended with this.
+func (c cause) ends(o cause) bool {
+	since := o.Since
+	o.Since = c.Since
+	return o == c && since <= c.Since
 }
 
 // Deed is what follows from one reaction.
@@ -50,12 +77,13 @@ type Ordering struct {
 	Input      panel.Input
 }
 
-// Hear tells what follows from an event at a controller, at an instant by the clock of whoever carries it out.
-func (r *Relay) Hear(b *Book, controller site.ID, f *pass.Fact, now hours.Instant) (out []Deed) {
-	for _, x := range b.EndsAt(f) {
-		if list := r.ended(b, x, controller, f); list != nil {
-			out = append(out, Deed{Reaction: x, Controller: controller, Fact: f, Orders: list})
-		}
+// Hear tells what follows from an event at a controller, at an instant by the clock of whoever carries it out. Late says
+// that it is too long ago for anything to begin.
+func (r *Relay) Hear(b *Book, controller site.ID, f *pass.Fact, late bool, now hours.Instant) []Deed {
+	out := r.settle(b)
+	out = append(out, r.ended(b, controller, f)...)
+	if late {
+		return out
 	}
 	for _, x := range b.ReactionsAt(controller, f) {
 		out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Fact: f}, now)...)
@@ -81,6 +109,7 @@ func (r *Relay) Strike(b *Book, now hours.Instant) (out []Deed) {
 	if len(b.Config.Controllers) == 0 {
 		return nil
 	}
+	out = r.settle(b)
 	first := b.Config.Controllers[0].ID
 	for i := range b.Config.Reactions {
 		x := &b.Config.Reactions[i]
@@ -122,7 +151,7 @@ func (r *Relay) setOff(b *Book, x *site.Reaction, d Deed, now hours.Instant) []D
 		return nil
 	}
 	if r.limits == nil {
-		r.limits, r.causes = map[site.ID]*reactions.Limit{}, map[site.ID]map[cause]bool{}
+		r.limits = map[site.ID]*reactions.Limit{}
 	}
 	if r.limits[x.ID] == nil {
 		r.limits[x.ID] = new(reactions.Limit)
@@ -135,10 +164,7 @@ func (r *Relay) setOff(b *Book, x *site.Reaction, d Deed, now hours.Instant) []D
 		return []Deed{d}
 	}
 	if x.Until && d.Fact != nil {
-		if r.causes[x.ID] == nil {
-			r.causes[x.ID] = map[cause]bool{}
-		}
-		r.causes[x.ID][causeOf(d.Controller, d.Fact)] = true
+		r.light(x.ID, causeOf(d.Controller, d.Fact), across)
 	}
 	for _, id := range slices.Sorted(maps.Keys(across)) {
 		for _, in := range reactionInputs(x, across[id], now) {
@@ -146,22 +172,6 @@ func (r *Relay) setOff(b *Book, x *site.Reaction, d Deed, now hours.Instant) []D
 		}
 	}
 	return []Deed{d}
-}
-
-// ended lets the outputs at other controllers go once nothing of what a reaction waits for lasts any more.
-func (r *Relay) ended(b *Book, x *site.Reaction, controller site.ID, f *pass.Fact) (out []Ordering) {
-	set, at := r.causes[x.ID], causeOf(controller, f)
-	if !set[at] {
-		return nil
-	}
-	if delete(set, at); len(set) > 0 {
-		return nil
-	}
-	for id, done := range b.Across(x, controller) {
-		out = append(out, Ordering{id, panel.Input{Kind: panel.LetGo, Outputs: done.Outputs, Note: reactionNote(x)}})
-	}
-	slices.SortFunc(out, func(a, b Ordering) int { return int(a.Controller - b.Controller) })
-	return out
 }
 
 func reactionNote(x *site.Reaction) string { return "reaction " + x.Name }
@@ -183,6 +193,9 @@ func reactionInputs(x *site.Reaction, done site.Done, now hours.Instant) []panel
 		in.Kind, in.Rule = panel.Fire, x.EmergencyID
 	case site.DoOn, site.DoOff:
 		in.Kind, in.On, in.By = panel.Drive, x.Do == site.DoOn, time.Duration(x.Seconds)*time.Second
+		if x.Until {
+			in.Rule = x.ID
+		}
 	case site.DoArm, site.DoDisarm:
 		var list []panel.Input
 		for _, id := range done.Areas {

@@ -102,12 +102,11 @@ func (w *World) Do(at hours.Instant, controller site.ID, in panel.Input) error {
 			w.follow(w.reacts.Lost(w.book, controller, w.now))
 			return nil
 		}
+		w.follow(w.reacts.Back(w.book, controller))
 		kept := w.units[i].kept
 		w.units[i].kept = nil
 		for k := range kept {
-			if w.now <= kept[k].At.Add(Lateness) {
-				w.follow(w.heard(controller, &kept[k]))
-			}
+			w.follow(w.heard(controller, &kept[k]))
 		}
 	}
 	return nil
@@ -222,19 +221,21 @@ func (w *World) heard(controller site.ID, e *pass.Fact) []Deed {
 		return nil
 	}
 	f := *e
-	out := w.reacts.Hear(w.book, controller, &f, w.now)
-	if f.Kind == pass.PlaceIs {
+	late := w.now > f.At.Add(Lateness)
+	out := w.reacts.Hear(w.book, controller, &f, late, w.now)
+	if f.Kind == pass.PlaceIs && !late {
 		out = append(out, w.reacts.Moved(w.book, controller, w.people.Inside, w.now)...)
 	}
 	return out
 }
 
-// follow gives the orders of reactions to the controllers that they are for. One that is cut off is not told of them
-// later: what a reaction does is for now.
+// follow gives the orders of reactions to the controllers that they are for. One that is cut off is told later only of
+// what lasts until something has ended; the rest is for now.
 func (w *World) follow(deeds []Deed) {
 	for i := range deeds {
 		for _, o := range deeds[i].Orders {
 			if k, ok := w.place[o.Controller]; ok && !w.units[k].cut {
+				w.reacts.Told(&o)
 				w.take(k, w.units[k].panel.Step(w.now, o.Input))
 			}
 		}

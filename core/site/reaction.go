@@ -381,3 +381,13 @@ func (c *Config) CheckReaction(r *Reaction) Faults {
 	}
 	return fs
 }
+
+// Reaction finds a reaction by number, or nil.
+func (c *Config) Reaction(id ID) *Reaction {
+	for i := range c.Reactions {
+		if c.Reactions[i].ID == id {
+			return &c.Reactions[i]
+		}
+	}
+	return nil
+}

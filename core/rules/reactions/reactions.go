@@ -72,6 +72,9 @@ func RuleOf(x *site.Reaction, s *hours.Schedule, local hours.Local) *Rule {
 	return r
 }
 
+// KindOf is the kind of event that a reaction waits for; 0 of an hour and of what only a server knows.
+func KindOf(x *site.Reaction) pass.Kind { return kindOf(string(x.When)) }
+
 // kindOf finds the kind of event with a code; 0 where there is none, as of an hour.
 func kindOf(code string) pass.Kind {
 	var k pass.Kind
@@ -129,9 +132,9 @@ type cause struct {
 	Point string  `json:"point,omitempty"`
 }
 
-// goesOn reports whether what begins with an event of a kind goes on over a restart without being told again. What a
+// GoesOn reports whether what begins with an event of a kind goes on over a restart without being told again. What a
 // controller measures is told again.
-func goesOn(k pass.Kind) bool {
+func GoesOn(k pass.Kind) bool {
 	return k == pass.HoldBegan || k == pass.LockdownBegan || k == pass.FireBegan || k == pass.Armed || k == pass.Intrusion
 }
 
@@ -279,6 +282,10 @@ func (e *Engine) asked(f *pass.Fact) {
 		return
 	}
 	switch o := e.outputAt(at); {
+	case f.Kind == pass.OutputLet && f.Rule != 0:
+		delete(o.causes, cause{Rule: f.Rule})
+	case f.Kind == pass.OutputAsked && f.Rule != 0:
+		o.causes[cause{Rule: f.Rule}] = true
 	case f.Kind == pass.OutputLet:
 		o.memory = memory{}
 	default:
@@ -407,7 +414,7 @@ func (e *Engine) Save() ([]byte, error) {
 	for at, o := range e.out {
 		k := kept{memory: o.memory}
 		for c := range o.causes {
-			if r := e.ruleOf(c, at); r != nil && goesOn(r.When) {
+			if r := e.ruleOf(c, at); c.afar() || r != nil && GoesOn(r.When) {
 				k.Causes = append(k.Causes, c)
 			}
 		}
@@ -443,7 +450,7 @@ func (e *Engine) goOn(o *output, at point.Address, causes iter.Seq[cause]) {
 		for _, id := range [...]site.ID{c.Door, c.Input, c.Area} {
 			gone = gone || id != 0 && !e.there(id)
 		}
-		if !gone && e.ruleOf(c, at) != nil {
+		if c.afar() || !gone && e.ruleOf(c, at) != nil {
 			o.causes[c] = true
 		}
 	}
@@ -458,6 +465,9 @@ func (e *Engine) ruleOf(c cause, at point.Address) *Rule {
 	}
 	return nil
 }
+
+// afar reports whether it began at another controller: the server knows where, and when it ends.
+func (c cause) afar() bool { return c == cause{Rule: c.Rule} }
 
 func (c cause) compare(o cause) int {
 	return cmp.Or(cmp.Compare(c.Rule, o.Rule), cmp.Compare(c.Door, o.Door), cmp.Compare(c.Input, o.Input),

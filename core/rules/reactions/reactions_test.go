@@ -28,10 +28,16 @@ func TestPart(t *testing.T) {
 				rule(3, pass.MainsLost, site.DoOn, 20), rule(4, pass.MainsBack, site.DoOff, 7)}, func(site.ID) bool { return true })
 		},
 		Draw: func(t *rapid.T) pass.Fact {
-			return pass.Fact{
-				Kind: rapid.SampledFrom([]pass.Kind{pass.InputActive, pass.InputRest, pass.MainsLost, pass.MainsBack}).Draw(t,
-					"kind"),
+			f := pass.Fact{
+				Kind: rapid.SampledFrom([]pass.Kind{
+					pass.InputActive, pass.InputRest, pass.MainsLost, pass.MainsBack, pass.OutputAsked, pass.OutputLet,
+				}).Draw(t, "kind"),
+				Point: "o5",
 			}
+			if f.Kind == pass.OutputAsked || f.Kind == pass.OutputLet {
+				f.Active, f.Rule = f.Kind == pass.OutputAsked, site.ID(rapid.SampledFrom([]int{0, 98, 99}).Draw(t, "rule"))
+			}
+			return f
 		},
 	}.Run(t)
 }
