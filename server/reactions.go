@@ -69,6 +69,7 @@ func (s *Server) react() {
 
 // goOnReacting takes up what reactions kept on when the server was last closed.
 func (s *Server) goOnReacting() {
+	s.reacting.relay.Count(s.current(), s.insideOf)
 	var kept json.RawMessage
 	had, err := s.Store.Recall(s.ctx, reactionsLasting, &kept)
 	if err == nil && had {

@@ -7,6 +7,7 @@ import (
 	"io"
 	"net/http"
 	"net/http/httptest"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -138,7 +139,7 @@ func TestReactionsAreChecked(t *testing.T) {
 
 // So many inside an area set a reaction off once, as the last of them comes in.
 func TestReactionToOccupancy(t *testing.T) {
-	c := openAt(t, evening)
+	c, again := openAgain(t, evening)
 	c.want(422, "choose the area", "POST", "/api/reactions", occupied(0, c.id("Always")))
 	c.want(200, "When 1 person is inside Staff side", "POST", "/api/rules/reaction",
 		occupied(c.id("Staff side"), c.id("Always")))
@@ -149,6 +150,16 @@ func TestReactionToOccupancy(t *testing.T) {
 	}
 	c.sees("/api/lines", "somebody is on the staff side")
 	c.sees("/api/lines", "1 inside Staff side now")
+
+	again(func(rack.Client) {})
+	c.sees("/api/overview", `"offline":false`)
+	_, present = c.card("Linnea Vane")
+	for _, do := range []string{present, `{"do":"open"}`, `{"do":"close"}`} {
+		c.bench("Staff entrance", do)
+	}
+	c.sees("/api/areas-now", `"inside":2`)
+	assert.Equal(t, 1, strings.Count(c.want(200, "", "GET", "/api/lines", ""), "somebody is on the staff side"),
+		"not by the second, also after a restart")
 }
 
 func occupied(area, schedule int64) string {

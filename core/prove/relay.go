@@ -134,6 +134,12 @@ func (r *Relay) Moved(b *Book, controller site.ID, inside func(area site.ID) int
 			out = append(out, r.setOff(b, x, Deed{Reaction: x, Controller: controller, Because: because}, now)...)
 		}
 	}
+	r.Count(b, inside)
+	return out
+}
+
+// Count takes note of how many people are inside areas, so that only what changes from now on sets something off.
+func (r *Relay) Count(b *Book, inside func(area site.ID) int) {
 	if r.inside == nil {
 		r.inside = map[site.ID]int{}
 	}
@@ -141,7 +147,6 @@ func (r *Relay) Moved(b *Book, controller site.ID, inside func(area site.ID) int
 		id := b.Config.Areas[i].ID
 		r.inside[id] = inside(id)
 	}
-	return out
 }
 
 // setOff finishes a deed, unless it rests. What the controller where it happened does by itself is left to it.
