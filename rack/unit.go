@@ -124,7 +124,7 @@ func (u *unit) boot() {
 	u.panel = panel.New(im.Compile(), u.lastSeq())
 	u.restore()
 	u.take(u.panel.Start(u.now()))
-	u.measure()
+	u.measure(true)
 	u.tellLost()
 }
 
@@ -370,19 +370,21 @@ func (u *unit) hold(b []byte) error {
 	}
 	u.world.fit(im)
 	c := im.Compile()
-	if u.panel == nil {
+	first := u.panel == nil
+	if first {
 		u.panel = panel.New(c, u.kept.Seq)
 		u.take(u.panel.Start(u.now()))
 	}
 	u.take(u.panel.Load(u.now(), c, root))
-	u.measure()
+	u.measure(first)
 	u.tellLost()
 	return u.tidy()
 }
 
-// measure tells the panel what the inputs measure: they are as they are.
-func (u *unit) measure() {
+// measure tells the panel what the inputs measure: they are as they are, or are found so at a start.
+func (u *unit) measure(found bool) {
 	for _, in := range u.world.readings() {
+		in.Found = found
 		u.step(in)
 	}
 }

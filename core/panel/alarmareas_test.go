@@ -286,6 +286,34 @@ func TestArmedBySchedule(t *testing.T) {
 	assert.True(t, slices.ContainsFunc(r.Events, func(e pass.Fact) bool { return e.Kind == pass.Disarmed }))
 }
 
+// A key that is held says also after a start what is wanted; of a press that was then nothing is left.
+func TestKeyFoundAtAStart(t *testing.T) {
+	for name, c := range map[string]struct {
+		works       site.KeyWorks
+		armed, held bool // before, and after the start
+		want        alarmarea.State
+	}{
+		"held on":                {site.KeyHolds, true, true, alarmarea.Armed},
+		"turned back meanwhile":  {site.KeyHolds, true, false, alarmarea.Disarmed},
+		"turned meanwhile":       {site.KeyHolds, false, true, alarmarea.Armed},
+		"pressed, armed":         {site.KeyTurns, true, true, alarmarea.Armed},
+		"pressed, disarmed":      {site.KeyTurns, false, true, alarmarea.Disarmed},
+		"arms only, left turned": {site.KeyArms, false, true, alarmarea.Disarmed},
+	} {
+		t.Run(name, func(t *testing.T) {
+			l := watched(t, func(a *site.AlarmArea, _ *site.Config) { a.KeyID, a.KeyWorks, a.ExitDelay = 74, c.works, 0 })
+			if c.armed {
+				l.step(0, sensor(11, true))
+			}
+			l = l.restarted(t)
+			found := sensor(11, c.held)
+			found.Found = true
+			l.step(time.Second, found)
+			assert.Equal(t, c.want, l.area().State)
+		})
+	}
+}
+
 // What an area is in survives a restart, and the image that changes it; one that is taken away ends its alarm.
 func TestAlarmAreasGoOn(t *testing.T) {
 	l := watched(t, nil)

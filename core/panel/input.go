@@ -48,6 +48,7 @@ type Input struct {
 	Shown      pass.Shown    // of Read: what is no card
 	Key        byte
 	Circuit    point.Circuit
+	Found      bool // of Reading: it was so before anybody looked, as at a start
 	On         bool
 	By         time.Duration
 	Lines      int

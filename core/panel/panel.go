@@ -237,7 +237,7 @@ func (p *Panel) take(now hours.Instant, in *Input) {
 		}
 		p.tell(r.place, pass.Fact{At: now, Kind: kind, Out: r.out, Raw: in.Bits, Read: in.Shown, Key: in.Key})
 	case Reading:
-		p.reading(now, in.Point, in.Circuit)
+		p.reading(now, in)
 	case Told:
 		place := everywhere
 		if r, ok := p.roles[in.Point]; ok && r.kind == pass.CardRead {
@@ -288,12 +288,13 @@ func (p *Panel) ordered(now hours.Instant, in *Input) {
 
 // reading tells what an input's circuit means. Of a wire in trouble only that is told: what it leads to stays as it
 // was.
-func (p *Panel) reading(now hours.Instant, at point.Address, c point.Circuit) {
+func (p *Panel) reading(now hours.Instant, in *Input) {
+	at := in.Point
 	r, ok := p.roles[at]
 	if !ok || r.kind == pass.CardRead {
 		return
 	}
-	level := r.wire.Level(c)
+	level := r.wire.Level(in.Circuit)
 	if was := p.faults[at]; level.Fault() && level != was {
 		p.faults[at] = level
 		kind := pass.WireCut
@@ -308,6 +309,9 @@ func (p *Panel) reading(now hours.Instant, at point.Address, c point.Circuit) {
 	switch {
 	case level.Fault():
 	case r.named != nil:
+		if in.Found {
+			p.tell(everywhere, pass.Fact{At: now, Kind: pass.InputIs, Active: level == point.Active, Input: r.named.ID})
+		}
 		p.named(now, r.named, level == point.Active)
 	default:
 		p.tell(r.place, pass.Fact{At: now, Kind: r.kind, Active: level == point.Active, Stop: r.stop})

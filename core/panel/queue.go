@@ -60,8 +60,12 @@ func (p *Panel) settle() {
 
 // listen lets what hears every event hear one.
 func (p *Panel) listen(f *pass.Fact) {
-	if !f.Kind.Logged() && f.Kind != pass.OutputAsked && f.Kind != pass.OutputLet && f.Kind != pass.AlarmAsked {
-		return
+	switch f.Kind {
+	case pass.OutputAsked, pass.OutputLet, pass.AlarmAsked, pass.InputIs:
+	default:
+		if !f.Kind.Logged() {
+			return
+		}
 	}
 	p.hear, p.do.Place = true, everywhere
 	for _, s := range p.common {

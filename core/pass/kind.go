@@ -93,7 +93,7 @@ const (
 	HoldAsked                        // an operator wants a hold: Fact.Mode, until Fact.Next; ended with Active false
 	LockdownAsked                    // Fact.Active: begin; else end
 	FireAsked                        // Fact.Active: begin; else end
-	InputIs                          // a named input is read
+	InputIs                          // a named input was found so at a start: Fact.Active
 	ReleaseAsked                     // an operator wants the door released once
 	ExitAgain                        // an exit request that was held back may go on
 	LiftAsked                        // an operator wants locked keypads to work again

@@ -65,6 +65,7 @@ func (w *Watch) Area(id site.ID) *Area {
 
 // Follow takes note of what happens, and arms, disarms and raises alarms.
 func (w *Watch) Follow(f *pass.Fact, do *pass.Effects) {
+	turned := f.Kind == pass.InputActive && !w.active[f.Input] || f.Kind == pass.InputRest && w.active[f.Input]
 	w.note(f)
 	if len(w.Areas) == 0 {
 		return
@@ -84,7 +85,11 @@ func (w *Watch) Follow(f *pass.Fact, do *pass.Effects) {
 	case pass.WasGranted, pass.WasRefused, pass.AwaitsPIN:
 		w.read(f, do)
 	case pass.InputActive, pass.InputRest:
-		w.key(f, do)
+		if turned {
+			w.key(f, do)
+		}
+	case pass.InputIs:
+		w.found(f, do)
 	}
 	w.sense(f, do)
 }
@@ -96,6 +101,8 @@ func (w *Watch) note(f *pass.Fact) {
 		w.active[f.Input] = true
 	case pass.InputRest:
 		delete(w.active, f.Input)
+	case pass.InputIs:
+		w.active[f.Input] = f.Active
 	case pass.WireCut, pass.WireShorted:
 		w.faults[f.Point] = true
 	case pass.WireSound:
@@ -200,6 +207,22 @@ func (w *Watch) key(f *pass.Fact, do *pass.Effects) {
 	case active && a.State == Disarmed:
 		a.arm(f.At, who, nil, w.prevents(a, nil), do)
 	case active && a.Rule.KeyWorks == site.KeyTurns, !active && a.Rule.KeyWorks == site.KeyHolds:
+		a.disarm(f.At, who, do)
+	}
+}
+
+// found makes up for what was done with the input of an area while the controller was off, where it tells: one that is
+// held arms and disarms what it has armed; of a press nothing is left.
+func (w *Watch) found(f *pass.Fact, do *pass.Effects) {
+	a := w.keys[f.Input]
+	if a == nil || a.Rule.KeyWorks != site.KeyHolds {
+		return
+	}
+	who := by{Input: f.Input}
+	switch {
+	case f.Active && a.State == Disarmed:
+		a.arm(f.At, who, nil, w.prevents(a, nil), do)
+	case !f.Active && a.By.Input == f.Input:
 		a.disarm(f.At, who, do)
 	}
 }
