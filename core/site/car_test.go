@@ -179,7 +179,7 @@ func TestRewirings(t *testing.T) {
 		for i := range real {
 			real[i] = i + 1
 		}
-		switch rapid.IntRange(0, 2).Draw(t, "wrong") {
+		switch rapid.IntRange(0, 3).Draw(t, "wrong") {
 		case 0:
 			by := rapid.IntRange(1, n-1).Draw(t, "by")
 			for i := range real {
@@ -192,6 +192,8 @@ func TestRewirings(t *testing.T) {
 		case 2:
 			a, b := rapid.IntRange(0, n-1).Draw(t, "a"), rapid.IntRange(0, n-1).Draw(t, "b")
 			real[a], real[b] = real[b], real[a]
+		case 3:
+			real = rapid.Permutation(real).Draw(t, "real")
 		}
 		var seen []Lit
 		for _, i := range rapid.Permutation(real).Draw(t, "order") { // every relay is tried
@@ -200,6 +202,9 @@ func TestRewirings(t *testing.T) {
 					seen = append(seen, Lit{Relay: i, FloorID: c.Stops[stop].FloorID})
 				}
 			}
+		}
+		if rapid.Bool().Draw(t, "all but one") {
+			seen = seen[1:]
 		}
 		mends := c.Rewirings(seen)
 		right := true

@@ -20,7 +20,7 @@ type Rewiring struct {
 }
 
 // Rewirings finds how a car may be wired where another floor was lit than the one whose relay was tried: all shifted,
-// counted from the wrong end, or two exchanged. What floors were seen to be right stays so. Nothing is returned while
+// counted from the wrong end, two exchanged, or, once it was seen whole, in any order. What floors were seen to be right stays so. Nothing is returned while
 // all that was seen agrees with what is said, or where no such way does.
 func (c *Car) Rewirings(seen []Lit) []Rewiring {
 	n := len(c.Stops)
@@ -67,7 +67,33 @@ func (c *Car) Rewirings(seen []Lit) []Rewiring {
 		offer(fmt.Sprintf("Two are exchanged: relays %d and %d change places.", min(now[i], now[k]), max(now[i], now[k])),
 			swapped)
 	}
+	if relays, ok := c.asSeen(seen); ok {
+		offer("As you saw it: every floor has the relay that lit it.", relays)
+	}
 	return out
+}
+
+// asSeen is the wiring that was seen whole, in whatever order it is: each floor by one relay. The last one may be left to
+// what remains.
+func (c *Car) asSeen(seen []Lit) (relays []int, ok bool) {
+	relays = make([]int, len(c.Stops))
+	left := map[int]bool{}
+	for _, s := range c.Stops {
+		left[s.Relay] = true
+	}
+	for _, l := range seen {
+		if k := c.StopAt(l.FloorID); k >= 0 && left[l.Relay] && relays[k] == 0 {
+			relays[k] = l.Relay
+			delete(left, l.Relay)
+		}
+	}
+	for relay := range left {
+		if len(left) == 1 {
+			relays[slices.Index(relays, 0)] = relay
+			return relays, true
+		}
+	}
+	return relays, len(left) == 0
 }
 
 // TestWords says what is known of the relays by what was seen.
