@@ -107,13 +107,7 @@ func clockOf(im *image.Image) func(site.ID) *hours.Zone {
 
 // configOf is an image as a configuration, which is effective already: everybody holds all that they hold.
 func configOf(im *image.Image, others []Alike) *site.Config {
-	c := &site.Config{
-		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
-		Schedules: im.Schedules, Changes: im.Changes, Levels: im.SiteLevels(),
-		Interlocks: im.Rules.Interlocks, Areas: im.Rules.Areas, Proofs: im.Rules.Proofs, Groups: im.Rules.SiteGroups(),
-		Screenings: im.SiteScreenings(), Emergencies: im.Rules.SiteEmergencies(), Reactions: im.Rules.SiteReactions(),
-		AlarmAreas: im.Rules.AlarmAreas,
-	}
+	c := im.Site()
 	here := make(map[site.ID]bool, len(im.People))
 	for i := range im.People {
 		p := im.People[i].Site()

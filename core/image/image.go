@@ -68,8 +68,19 @@ func (e Entry) compare(o Entry) int {
 		cmp.Compare(e.Stops[1], o.Stops[1]), cmp.Compare(e.Stops[0], o.Stops[0]))
 }
 
-// SiteLevels returns the levels as a configuration has them, of the controller's own doors.
-func (im *Image) SiteLevels() []site.Level {
+// Site is what a controller holds as a configuration, without its people, inputs and outputs. It shares the image's lists.
+func (im *Image) Site() *site.Config {
+	return &site.Config{
+		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
+		Schedules: im.Schedules, Changes: im.Changes, Levels: im.siteLevels(),
+		Interlocks: im.Rules.Interlocks, Areas: im.Rules.Areas, Proofs: im.Rules.Proofs, Groups: im.Rules.siteGroups(),
+		Screenings: im.siteScreenings(), Emergencies: im.Rules.siteEmergencies(), Reactions: im.Rules.siteReactions(),
+		AlarmAreas: im.Rules.AlarmAreas,
+	}
+}
+
+// siteLevels returns the levels as a configuration has them, of the controller's own doors.
+func (im *Image) siteLevels() []site.Level {
 	var out []site.Level
 	for _, l := range im.Levels {
 		x := site.Level{ID: l.ID, Authorities: l.Authorities}

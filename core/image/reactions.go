@@ -91,8 +91,8 @@ func setOf(ids []site.ID) map[site.ID]bool {
 	return in
 }
 
-// SiteReactions returns the reactions as a configuration has them, at the doors of a controller.
-func (r *Rules) SiteReactions() (out []site.Reaction) {
+// siteReactions returns the reactions as a configuration has them, at the doors of a controller.
+func (r *Rules) siteReactions() (out []site.Reaction) {
 	for _, x := range r.Reactions {
 		s := x.Reaction
 		for _, d := range x.Doors {

@@ -104,16 +104,16 @@ func proofsOf(c *site.Config, here func([]site.ID) []site.ID) (proofs []site.Pro
 	return proofs, groups
 }
 
-// SiteGroups returns the groups as a configuration has them, with everybody by themselves.
-func (r *Rules) SiteGroups() (out []site.Group) {
+// siteGroups returns the groups as a configuration has them, with everybody by themselves.
+func (r *Rules) siteGroups() (out []site.Group) {
 	for _, g := range r.Groups {
 		out = append(out, site.Group{ID: g.ID, PersonIDs: g.People})
 	}
 	return out
 }
 
-// SiteScreenings returns the screenings as a configuration has them, of the people of an image, each by themselves.
-func (im *Image) SiteScreenings() []site.Screening {
+// siteScreenings returns the screenings as a configuration has them, of the people of an image, each by themselves.
+func (im *Image) siteScreenings() []site.Screening {
 	out := slices.Clone(im.Rules.Screenings)
 	at := make(map[site.ID]int, len(out))
 	for i, x := range out {
@@ -139,8 +139,8 @@ func (r *Rules) EmergencyDoors(id site.ID) []site.ID {
 	return nil
 }
 
-// SiteEmergencies returns the emergencies as a configuration has them, for the doors of a controller.
-func (r *Rules) SiteEmergencies() (out []site.Emergency) {
+// siteEmergencies returns the emergencies as a configuration has them, for the doors of a controller.
+func (r *Rules) siteEmergencies() (out []site.Emergency) {
 	for _, x := range r.Emergencies {
 		e := x.Emergency
 		for _, d := range x.DoorIDs {

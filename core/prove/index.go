@@ -2,6 +2,7 @@ package prove
 
 import (
 	"reflect"
+	"slices"
 
 	"amberkeystone/core/hours"
 	"amberkeystone/core/image"
@@ -38,12 +39,8 @@ func Open(s *model.Snapshot) *Book {
 
 // BookOf returns the book of what one controller holds, with the names that things had when it was sent.
 func BookOf(im *image.Image, names image.Names) *Book {
-	c := &site.Config{
-		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,
-		Schedules: im.Schedules, Changes: im.Changes, Levels: im.SiteLevels(), Interlocks: im.Rules.Interlocks,
-		Areas: im.Rules.Areas, Proofs: im.Rules.Proofs, Groups: im.Rules.SiteGroups(), Screenings: im.SiteScreenings(),
-		Emergencies: im.Rules.SiteEmergencies(), Reactions: im.Rules.SiteReactions(), AlarmAreas: im.Rules.AlarmAreas,
-	}
+	c := im.Site()
+	c.Holidays, c.Plans = slices.Clone(c.Holidays), slices.Clone(c.Plans)
 	b := NewBook(c, map[site.ID]hours.Zone{im.Controller: im.Zone})
 	for i := range c.Holidays { // images name nothing
 		c.Holidays[i].Name = names[c.Holidays[i].ID]
