@@ -60,7 +60,7 @@ func (s *Server) react() {
 		case <-s.ctx.Done():
 			return
 		case h := <-s.reacting.work:
-			if b := s.current(); len(b.Config.Reactions) > 0 || s.reacting.relay.Lasts() {
+			if b := s.current(); !s.reacting.relay.Idle(b) {
 				s.reactOn(b, &h)
 			}
 		}

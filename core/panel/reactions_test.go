@@ -91,6 +91,14 @@ func TestOutputsUntilWhatIsNoMore(t *testing.T) {
 	})
 	assert.Equal(t, "o5 false ", outs(l.p.Load(l.now.Add(time.Second), without, "x")))
 
+	turned := site.Reaction{When: site.WhenInputActive, Do: site.DoOn, OutputIDs: []site.ID{70}}
+	l = reacting(t, turned)
+	l.step(0, sensor(9, true))
+	l.p.Load(l.now, ruled(t, reacts(turned)), "the same")
+	assert.True(t, l.p.On(point.At(point.Output, 5)))
+	l.p.Load(l.now, ruled(t, reacts()), "without the reaction")
+	assert.False(t, l.p.On(point.At(point.Output, 5)), "nobody would turn it off any more")
+
 	l = reacting(t, until(site.WhenHoldBegan))
 	ends := l.now.Add(10 * time.Second)
 	l.step(0, Input{Kind: Hold, On: true, Mode: hours.Free, Until: ends})

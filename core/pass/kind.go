@@ -73,7 +73,7 @@ const (
 	ArmingBegan   // an alarm area is armed when its exit delay is over, at Fact.Next; the area is the rule
 	Armed         // an alarm area is armed, without Fact.Left
 	NotArmed      // it is not, because of Fact.StandOpen
-	ArmingFailed  // alarm: when the exit delay was over Fact.StandOpen stood open
+	ArmingFailed  // alarm: when the exit delay was over, or a schedule was to arm, Fact.StandOpen stood open
 	Disarmed
 	EntryBegan     // somebody has opened a door of it; the alarm comes at Fact.Next unless it is disarmed
 	Intrusion      // alarm: a door or an input of an armed area

@@ -52,6 +52,7 @@ func (r *Relay) settle(b *Book) []Deed {
 	if r.book == b {
 		return nil
 	}
+	out := r.turnedByNobody(b)
 	r.book = b
 	for id, l := range r.lit {
 		maps.DeleteFunc(l.At, func(c site.ID, _ []site.ID) bool { return b.Config.Controller(c) == nil })
@@ -60,12 +61,45 @@ func (r *Relay) settle(b *Book) []Deed {
 		}
 	}
 	there := func(id site.ID, is func(site.ID) bool) bool { return id == 0 || is(id) }
-	return r.letGo(b, func(x *site.Reaction, c cause) bool {
+	return append(out, r.letGo(b, func(x *site.Reaction, c cause) bool {
 		return x.Off || !x.Until || b.Config.Controller(c.Controller) == nil ||
 			!there(c.Door, func(id site.ID) bool { return b.Config.Door(id) != nil }) ||
 			!there(c.Input, func(id site.ID) bool { return b.Config.Input(id) != nil }) ||
 			!there(c.Area, func(id site.ID) bool { return b.Config.AlarmArea(id) != nil })
-	})
+	})...)
+}
+
+// turnedByNobody lets go the outputs at other controllers that reactions turned on or off until told otherwise, and that
+// no reaction names any more.
+func (r *Relay) turnedByNobody(b *Book) (out []Deed) {
+	if r.book == nil {
+		return nil
+	}
+	named := map[site.ID]bool{}
+	for i := range b.Config.Reactions {
+		for _, id := range b.Config.Reactions[i].OutputIDs {
+			named[id] = named[id] || !b.Config.Reactions[i].Off
+		}
+	}
+	places := site.NewPlaces(r.book.Config)
+	for i := range r.book.Config.Reactions {
+		x := &r.book.Config.Reactions[i]
+		if x.Off || x.Until || x.Do != site.DoOn && x.Do != site.DoOff {
+			continue
+		}
+		d := Deed{Reaction: x}
+		for _, id := range x.OutputIDs {
+			if o := b.Config.Output(id); o != nil && !named[id] && !r.book.Config.BeginsAt(places, x, o.ControllerID) {
+				d.Orders = append(d.Orders, Ordering{o.ControllerID, panel.Input{
+					Kind: panel.LetGo, Outputs: []site.ID{id}, Note: reactionNote(x),
+				}})
+			}
+		}
+		if d.Orders != nil {
+			out = append(out, d)
+		}
+	}
+	return out
 }
 
 // letGo forgets causes that are over, all of reactions that are no more, and tells what is let go by that.
@@ -127,6 +161,12 @@ func (r *Relay) Told(o *Ordering) {
 
 // Lasts reports whether something is on at another controller until it ends, or is still to be let go.
 func (r *Relay) Lasts() bool { return len(r.lit) > 0 }
+
+// Idle reports whether nothing can follow from anything under a configuration: it has no reactions, and earlier ones have
+// left nothing on.
+func (r *Relay) Idle(b *Book) bool {
+	return len(b.Config.Reactions) == 0 && !r.Lasts() && (r.book == nil || r.book == b)
+}
 
 // Since is when the earliest of what lasts began; Never: nothing does.
 func (r *Relay) Since() hours.Instant {

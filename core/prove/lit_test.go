@@ -89,6 +89,26 @@ func TestLastingOfWhatIsNoMore(t *testing.T) {
 	}
 }
 
+// What was turned on until told otherwise is let go once no reaction names it, since nobody would turn it off.
+func TestTurnedByNobody(t *testing.T) {
+	on := site.Reaction{When: site.WhenInputActive, Do: site.DoOn, OutputIDs: []site.ID{41}}
+	p := play(t, on, site.Reaction{When: site.WhenInputRest, Do: site.DoOff, OutputIDs: []site.ID{41}})
+	var r Relay
+	r.Hear(p.book, 12, &pass.Fact{Kind: pass.InputActive, Input: 31}, false, 1)
+	c := *p.book.Config
+	c.Reactions = c.Reactions[1:]
+	assert.Empty(t, r.Hear(NewBook(&c, nil), 12, &pass.Fact{Kind: pass.Due}, false, 2), "another one names it")
+	none := c
+	none.Reactions = nil
+	list := r.Hear(NewBook(&none, nil), 12, &pass.Fact{Kind: pass.Due}, false, 3)
+	require.Len(t, list, 1)
+	assert.Equal(t, panel.LetGo, list[0].Orders[0].Input.Kind)
+	assert.Equal(t, site.ID(11), list[0].Orders[0].Controller)
+	assert.Empty(t, r.Hear(r.book, 12, &pass.Fact{Kind: pass.Due}, false, 4))
+	assert.True(t, r.Idle(r.book))
+	assert.False(t, r.Idle(p.book))
+}
+
 // In simulated time too: a siren sounds on at a controller that is cut off, and is let go when it is back.
 func TestLetGoOnReturn(t *testing.T) {
 	p := play(t, leak(site.WhenInputActive))

@@ -96,7 +96,7 @@ var Happenings = []struct {
 	{WhenTamper, happened{"a controller's box is opened", "tamper-ended", atControllers}},
 	{WhenArmed, happened{"an alarm area is armed", "disarmed", atAlarmAreas}},
 	{WhenNotArmed, happened{"arming is refused", "", atAlarmAreas}},
-	{WhenArmingFails, happened{"arming fails when the exit delay is over", "", atAlarmAreas}},
+	{WhenArmingFails, happened{"arming fails with nobody there", "", atAlarmAreas}},
 	{WhenDisarmed, happened{"an alarm area is disarmed", "", atAlarmAreas}},
 	{WhenEntering, happened{"somebody enters while it is armed", "", atAlarmAreas}},
 	{WhenIntrusion, happened{"an alarm area raises its alarm", "intrusion-ended", atAlarmAreas}},

@@ -113,6 +113,7 @@ type output struct {
 type memory struct {
 	On       bool          `json:"on,omitempty"`       // until it is turned off
 	Off      bool          `json:"off,omitempty"`      // until it is turned on
+	By       site.ID       `json:"by,omitempty"`       // of On and Off: the reaction; 0: the server
 	OnUntil  hours.Instant `json:"onUntil,omitempty"`  // 0: not
 	OffUntil hours.Instant `json:"offUntil,omitempty"` // 0: not
 }
@@ -289,7 +290,7 @@ func (e *Engine) asked(f *pass.Fact) {
 	case f.Kind == pass.OutputLet:
 		o.memory = memory{}
 	default:
-		o.turn(f.Active, f.Next)
+		o.turn(f.Active, f.Next, 0)
 	}
 }
 
@@ -303,20 +304,21 @@ func (o *output) follow(r *Rule, f *pass.Fact) {
 	if r.For > 0 {
 		until = f.At.Add(r.For)
 	}
-	o.turn(r.Do == site.DoOn, until)
+	o.turn(r.Do == site.DoOn, until, r.ID)
 }
 
-// turn turns an output on or off until an instant; 0: until it is turned the other way.
-func (o *output) turn(on bool, until hours.Instant) {
+// turn turns an output on or off until an instant; 0: until it is turned the other way, for as long as there is the
+// reaction by which it was.
+func (o *output) turn(on bool, until hours.Instant, by site.ID) {
 	switch {
 	case on && until != 0:
 		o.OnUntil = max(o.OnUntil, until)
 	case on:
-		o.On, o.Off, o.OffUntil = true, false, 0
+		o.On, o.Off, o.OffUntil, o.By = true, false, 0, by
 	case until != 0:
 		o.OffUntil = max(o.OffUntil, until)
 	default:
-		o.memory = memory{Off: true}
+		o.memory = memory{Off: true, By: by}
 		clear(o.causes)
 	}
 }
@@ -474,12 +476,16 @@ func (c cause) compare(o cause) int {
 		cmp.Compare(c.Area, o.Area), cmp.Compare(c.Point, o.Point))
 }
 
-// Take goes on: outputs that reactions still have stay as they were turned.
+// Take goes on: outputs stay as they were turned by reactions that there still are.
 func (e *Engine) Take(now hours.Instant, was pass.Part, _ *pass.Effects) {
 	old := was.(*Engine)
 	for at, before := range old.out {
 		o := e.outputAt(at)
 		o.memory = before.memory
+		if o.By != 0 && !slices.ContainsFunc(e.rules,
+			func(r *Rule) bool { return r.ID == o.By && slices.Contains(r.Outputs, at) }) {
+			o.On, o.Off, o.By = false, false, 0
+		}
 		e.goOn(o, at, maps.Keys(before.causes))
 	}
 	for id, l := range e.limits {
