@@ -4,10 +4,8 @@
 package reactions
 
 import (
-	"cmp"
 	"encoding/json"
 	"fmt"
-	"iter"
 	"maps"
 	"slices"
 	"time"
@@ -102,53 +100,6 @@ type Engine struct {
 	out    map[point.Address]*output
 	order  []point.Address
 	there  func(id site.ID) bool
-}
-
-// output is what reactions want of one output.
-type output struct {
-	memory
-	causes map[cause]bool // what has begun and not ended
-}
-
-type memory struct {
-	On       bool          `json:"on,omitempty"`       // until it is turned off
-	Off      bool          `json:"off,omitempty"`      // until it is turned on
-	By       site.ID       `json:"by,omitempty"`       // of On and Off: the reaction; 0: the server
-	OnUntil  hours.Instant `json:"onUntil,omitempty"`  // 0: not
-	OffUntil hours.Instant `json:"offUntil,omitempty"` // 0: not
-}
-
-// kept is what survives a restart of one output.
-type kept struct {
-	memory
-	Causes []cause `json:"causes,omitempty"` // of those that go on
-}
-
-// cause is what has begun: an event for which a rule waited, at its place.
-type cause struct {
-	Rule  site.ID `json:"rule"`
-	Door  site.ID `json:"door,omitempty"`
-	Input site.ID `json:"input,omitempty"`
-	Area  site.ID `json:"area,omitempty"`
-	Point string  `json:"point,omitempty"`
-}
-
-// GoesOn reports whether what begins with an event of a kind goes on over a restart without being told again. What a
-// controller measures is told again.
-func GoesOn(k pass.Kind) bool {
-	return k == pass.HoldBegan || k == pass.LockdownBegan || k == pass.FireBegan || k == pass.Armed || k == pass.Intrusion
-}
-
-// causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area,
-// ends as that, whichever terminal it began at.
-func causeOf(r *Rule, f *pass.Fact) cause {
-	switch {
-	case f.Kind.OfAlarmArea():
-		return cause{Rule: r.ID, Area: f.Rule}
-	case f.Door != 0:
-		return cause{Rule: r.ID, Door: f.Door, Input: f.Input}
-	}
-	return cause{Rule: r.ID, Input: f.Input, Point: f.Point}
 }
 
 // New returns the engine of some rules. There reports whether the controller has a door, an input or an alarm area: what
@@ -266,74 +217,6 @@ func (e *Engine) react(r *Rule, f *pass.Fact, do *pass.Effects) {
 	}
 }
 
-// outputAt is what is wanted of one output.
-func (e *Engine) outputAt(at point.Address) *output {
-	if e.out[at] == nil {
-		e.out[at] = &output{causes: map[cause]bool{}}
-		k, _ := slices.BinarySearchFunc(e.order, at, point.Address.Compare)
-		e.order = slices.Insert(e.order, k, at)
-	}
-	return e.out[at]
-}
-
-// asked does with an output what the server wants.
-func (e *Engine) asked(f *pass.Fact) {
-	at, err := point.Parse(f.Point)
-	if err != nil {
-		return
-	}
-	switch o := e.outputAt(at); {
-	case f.Kind == pass.OutputLet && f.Rule != 0:
-		delete(o.causes, cause{Rule: f.Rule})
-	case f.Kind == pass.OutputAsked && f.Rule != 0:
-		o.causes[cause{Rule: f.Rule}] = true
-	case f.Kind == pass.OutputLet:
-		o.memory = memory{}
-	default:
-		o.turn(f.Active, f.Next, 0)
-	}
-}
-
-// follow does with an output what a rule says.
-func (o *output) follow(r *Rule, f *pass.Fact) {
-	if r.Do == site.DoOn && r.Until {
-		o.causes[causeOf(r, f)] = true
-		return
-	}
-	until := hours.Instant(0)
-	if r.For > 0 {
-		until = f.At.Add(r.For)
-	}
-	o.turn(r.Do == site.DoOn, until, r.ID)
-}
-
-// turn turns an output on or off until an instant; 0: until it is turned the other way, for as long as there is the
-// reaction by which it was.
-func (o *output) turn(on bool, until hours.Instant, by site.ID) {
-	switch {
-	case on && until != 0:
-		o.OnUntil = max(o.OnUntil, until)
-	case on:
-		o.On, o.Off, o.OffUntil, o.By = true, false, 0, by
-	case until != 0:
-		o.OffUntil = max(o.OffUntil, until)
-	default:
-		o.memory = memory{Off: true, By: by}
-		clear(o.causes)
-	}
-}
-
-// wants returns what reactions want of the output; says is false where they want nothing.
-func (o *output) wants() (on, says bool) {
-	switch {
-	case o.OffUntil != 0:
-		return false, true
-	case o.On, o.OnUntil != 0, len(o.causes) > 0:
-		return true, true
-	}
-	return false, o.Off
-}
-
 // due ends what is over, and strikes hours.
 func (e *Engine) due(now hours.Instant, do *pass.Effects) {
 	for _, at := range e.order {
@@ -443,37 +326,6 @@ func (e *Engine) Restore(b []byte) error {
 		e.goOn(o, at, slices.Values(k.Causes))
 	}
 	return nil
-}
-
-// goOn lets what has begun go on, where there is still a rule for it and the place where it began.
-func (e *Engine) goOn(o *output, at point.Address, causes iter.Seq[cause]) {
-	for c := range causes {
-		gone := false
-		for _, id := range [...]site.ID{c.Door, c.Input, c.Area} {
-			gone = gone || id != 0 && !e.there(id)
-		}
-		if c.afar() || !gone && e.ruleOf(c, at) != nil {
-			o.causes[c] = true
-		}
-	}
-}
-
-// ruleOf finds the rule that keeps an output on because of something, or nil.
-func (e *Engine) ruleOf(c cause, at point.Address) *Rule {
-	for _, r := range e.rules {
-		if r.ID == c.Rule && r.Until && slices.Contains(r.Outputs, at) {
-			return r
-		}
-	}
-	return nil
-}
-
-// afar reports whether it began at another controller: the server knows where, and when it ends.
-func (c cause) afar() bool { return c == cause{Rule: c.Rule} }
-
-func (c cause) compare(o cause) int {
-	return cmp.Or(cmp.Compare(c.Rule, o.Rule), cmp.Compare(c.Door, o.Door), cmp.Compare(c.Input, o.Input),
-		cmp.Compare(c.Area, o.Area), cmp.Compare(c.Point, o.Point))
 }
 
 // Take goes on: outputs stay as they were turned by reactions that there still are.
