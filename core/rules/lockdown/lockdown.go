@@ -79,5 +79,7 @@ func (l *Lockdown) Shift(by time.Duration) { l.reads.Shift(by) }
 
 // Take goes on: a new image ends no lockdown.
 func (l *Lockdown) Take(_ hours.Instant, was pass.Part, _ *pass.Effects) {
-	l.GoOn(&was.(*Lockdown).Switch)
+	old := was.(*Lockdown)
+	l.GoOn(&old.Switch)
+	l.reads = old.reads
 }
