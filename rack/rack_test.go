@@ -357,6 +357,40 @@ func TestRestart(t *testing.T) {
 	assert.Equal(t, uint64(4), s.event(r.units[0].panelSeq()).Number)
 }
 
+// What is wrong with a controller and its readers is told again at each start, what is right is not.
+func TestTroublesAtAStart(t *testing.T) {
+	r := openRack(t, t.TempDir())
+	defer r.Close()
+	s := newServer()
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
+	defer k.Close()
+	<-s.online
+	_, err := k.Load(ctx(t), sections(t, testImage(5)), false, func(int, int) {})
+	require.NoError(t, err)
+	count := func(kind pass.Kind) (n int) {
+		for _, seq := range s.seqs() {
+			if s.event(seq).Kind == kind {
+				n++
+			}
+		}
+		return n
+	}
+	c := Client{r.Address()}
+	for _, h := range []Hand{
+		{Do: "mains"}, {Do: "lid"}, {Do: "lid", On: true}, {Do: "cover", Point: site.PortPoints(1).In},
+		{Do: "power"}, {Do: "power", On: true},
+	} {
+		h.Serial = "T-1"
+		_, err := c.Do(h)
+		require.NoError(t, err, h.Do)
+	}
+	<-s.online
+	eventually(t, "told again", func() bool { return count(pass.MainsLost) == 2 && count(pass.ReaderOpened) == 2 })
+	assert.Equal(t, 1, count(pass.TamperOpened))
+	assert.Zero(t, count(pass.ReaderLost))
+	assert.Zero(t, count(pass.BatteryLow))
+}
+
 func TestReset(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()

@@ -381,9 +381,14 @@ func (u *unit) hold(b []byte) error {
 	return u.tidy()
 }
 
-// measure tells the panel what the inputs measure: they are as they are, or are found so at a start.
+// measure tells the panel what the inputs measure: they are as they are, or are found so at a start, as is all that is
+// wrong then.
 func (u *unit) measure(found bool) {
-	for _, in := range u.world.readings() {
+	list := u.world.readings()
+	if found {
+		list = append(list, u.world.troubles()...)
+	}
+	for _, in := range list {
 		in.Found = found
 		u.step(in)
 	}

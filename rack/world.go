@@ -171,6 +171,27 @@ func (w *world) opened() (out []point.Address) {
 	return out
 }
 
+// troubles tell what is wrong with the controller and its readers, as it finds them at a start.
+func (w *world) troubles() (out []panel.Input) {
+	for _, x := range []struct {
+		good bool
+		kind pass.Kind
+	}{{w.mains, pass.MainsLost}, {w.battery, pass.BatteryLow}, {w.lid, pass.TamperOpened}} {
+		if !x.good {
+			out = append(out, panel.Input{Kind: panel.Told, Tells: x.kind})
+		}
+	}
+	for _, at := range slices.SortedFunc(maps.Keys(w.readers), point.Address.Compare) {
+		if !w.readers[at].answers() {
+			out = append(out, panel.Input{Kind: panel.Told, Tells: pass.ReaderLost, Point: at})
+		}
+		if w.readers[at].opened {
+			out = append(out, panel.Input{Kind: panel.Told, Tells: pass.ReaderOpened, Point: at})
+		}
+	}
+	return out
+}
+
 // take does what the controller drives.
 func (w *world) take(o panel.Output) {
 	if o.Show == "" {
