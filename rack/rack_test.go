@@ -120,6 +120,15 @@ func (s *server) event(seq uint64) pass.Fact {
 	return s.events[seq]
 }
 
+// online is a server that has adopted the first unit, and is connected until the test ends.
+func online(t *testing.T, r *Rack) (*server, *link.Keeper) {
+	s := newServer()
+	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
+	t.Cleanup(k.Close)
+	<-s.online
+	return s, k
+}
+
 func present(t *testing.T, r *Rack, number uint64) {
 	b, err := cards.Standard26.Encode(1, number)
 	require.NoError(t, err)
@@ -247,10 +256,7 @@ func TestLoadAndDecide(t *testing.T) {
 func TestClock(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
-	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
-	defer k.Close()
-	<-s.online
+	_, k := online(t, r)
 	_, err := Client{r.Address()}.Do(Hand{Serial: "T-1", Do: "clock", ByMs: 3_600_000})
 	require.NoError(t, err)
 	var st link.Status
@@ -268,10 +274,7 @@ func TestClock(t *testing.T) {
 func TestOffline(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
-	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
-	defer k.Close()
-	<-s.online
+	s, k := online(t, r)
 	im := testImage(5)
 	_, err := k.Load(ctx(t), sections(t, im), false, func(int, int) {})
 	require.NoError(t, err)
@@ -361,10 +364,7 @@ func TestRestart(t *testing.T) {
 func TestTroublesAtAStart(t *testing.T) {
 	r := openRack(t, t.TempDir())
 	defer r.Close()
-	s := newServer()
-	k := link.Keep(r.units[0].Address, adopt(t, r), nil, s.hooks())
-	defer k.Close()
-	<-s.online
+	s, k := online(t, r)
 	_, err := k.Load(ctx(t), sections(t, testImage(5)), false, func(int, int) {})
 	require.NoError(t, err)
 	count := func(kind pass.Kind) (n int) {

@@ -75,8 +75,8 @@ func (s *Server) goOnReacting() {
 	if err == nil && had {
 		err = s.reacting.relay.Restore(kept)
 	}
+	s.reacting.kept = kept
 	if err == nil && s.reacting.relay.Lasts() {
-		s.reacting.kept = kept
 		err = s.letGoMissed()
 	}
 	if err != nil {
@@ -96,7 +96,7 @@ func (s *Server) letGoMissed() error {
 		for i := range list {
 			var f pass.Fact
 			if json.Unmarshal([]byte(list[i].Raw), &f) == nil {
-				s.doAll(b, relay.Hear(b, list[i].ControllerID, &f, true, s.now()), "")
+				s.doAll(b, relay.Ended(b, list[i].ControllerID, &f), "")
 			}
 		}
 		if len(list) < mostTried || hours.Instant(list[len(list)-1].At) == from {
@@ -138,11 +138,11 @@ func (s *Server) reactOn(b *prove.Book, h *happened) {
 		if json.Unmarshal([]byte(e.Raw), &f) != nil {
 			continue
 		}
-		late := now > (f.At - drift).Add(prove.Lateness)
-		deeds := relay.Hear(b, h.controller, &f, late, now)
+		at := f.At - drift
+		deeds := relay.Hear(b, h.controller, &f, at, now)
 		s.keepReacting() // before anything is turned on
 		s.doAll(b, deeds, e.Headline+placeWords(e))
-		if f.Kind == pass.PlaceIs && !late {
+		if f.Kind == pass.PlaceIs && !prove.Late(at, now) {
 			s.doAll(b, relay.Moved(b, h.controller, s.insideOf, now), "")
 		}
 	}

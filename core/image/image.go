@@ -68,7 +68,8 @@ func (e Entry) compare(o Entry) int {
 		cmp.Compare(e.Stops[1], o.Stops[1]), cmp.Compare(e.Stops[0], o.Stops[0]))
 }
 
-// Site is what a controller holds as a configuration, without its people, inputs and outputs. It shares the image's lists.
+// Site is what a controller holds as a configuration, without its people, inputs and outputs. It shares the image's
+// lists.
 func (im *Image) Site() *site.Config {
 	return &site.Config{
 		Settings: im.Settings, Floors: im.Floors, Doors: im.Doors, Types: im.Types, Holidays: im.Holidays, Plans: im.Plans,

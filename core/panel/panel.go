@@ -194,9 +194,6 @@ func (p *Panel) Load(now hours.Instant, c *image.Compiled, hash string) Result {
 	return p.result()
 }
 
-// On reports whether an output is on, as it was last told.
-func (p *Panel) On(at point.Address) bool { return p.told[at] }
-
 // Seq returns the number of the last event.
 func (p *Panel) Seq() uint64 { return p.seq }
 

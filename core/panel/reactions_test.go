@@ -18,7 +18,8 @@ import (
 // reacting is ruled with some reactions.
 func reacting(t require.TestingT, list ...site.Reaction) *play { return playing(t, reacts(list...)) }
 
-// reacts gives a configuration a siren, a lamp, a window contact and reactions, at all hours where nothing else is said.
+// reacts gives a configuration a siren, a lamp, a window contact and reactions, at all hours where nothing else is
+// said.
 func reacts(list ...site.Reaction) func(*site.Config) {
 	return func(c *site.Config) {
 		c.Outputs = []site.Output{
@@ -95,17 +96,17 @@ func TestOutputsUntilWhatIsNoMore(t *testing.T) {
 	l = reacting(t, turned)
 	l.step(0, sensor(9, true))
 	l.p.Load(l.now, ruled(t, reacts(turned)), "the same")
-	assert.True(t, l.p.On(point.At(point.Output, 5)))
+	assert.True(t, l.p.told[point.At(point.Output, 5)])
 	l.p.Load(l.now, ruled(t, reacts()), "without the reaction")
-	assert.False(t, l.p.On(point.At(point.Output, 5)), "nobody would turn it off any more")
+	assert.False(t, l.p.told[point.At(point.Output, 5)], "nobody would turn it off any more")
 
 	l = reacting(t, until(site.WhenHoldBegan))
 	ends := l.now.Add(10 * time.Second)
 	l.step(0, Input{Kind: Hold, On: true, Mode: hours.Free, Until: ends})
-	assert.True(t, l.p.On(point.At(point.Output, 5)))
+	assert.True(t, l.p.told[point.At(point.Output, 5)])
 	l.now = ends
 	l = l.restarted(t)
-	assert.False(t, l.p.On(point.At(point.Output, 5)))
+	assert.False(t, l.p.told[point.At(point.Output, 5)])
 }
 
 func TestReactions(t *testing.T) {
@@ -198,6 +199,26 @@ func TestOutputsByReactions(t *testing.T) {
 	assert.Empty(t, outs(l.step(0, l.card(1, 104))), "the lamp of a released door stays dark")
 	l.step(time.Minute, Input{})
 	assert.Equal(t, "o6 true ", outs(l.step(0, l.card(1, 104))))
+}
+
+// Reactions across controllers ask for an output each by its name: it is on until the last of them lets it go, also over
+// a restart and a new image.
+func TestOutputsAskedFromAfar(t *testing.T) {
+	l := reacting(t)
+	ask := func(kind InputKind, rule site.ID) bool {
+		l.step(time.Second, Input{Kind: kind, On: kind == Drive, Outputs: []site.ID{70}, Rule: rule})
+		return l.p.told[point.At(point.Output, 5)]
+	}
+	assert.True(t, ask(Drive, 91))
+	assert.True(t, ask(Drive, 92))
+	assert.True(t, ask(Drive, 92), "said again on its return")
+	assert.True(t, ask(LetGo, 93), "another one")
+	assert.True(t, ask(LetGo, 91), "the other one wants it still")
+	l = l.restarted(t)
+	assert.True(t, l.p.told[point.At(point.Output, 5)])
+	l.p.Load(l.now, ruled(t, reacts()), "x")
+	assert.True(t, l.p.told[point.At(point.Output, 5)])
+	assert.False(t, ask(LetGo, 92))
 }
 
 // One that is set off without end rests until the minute is over, and says so once.

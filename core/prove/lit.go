@@ -35,16 +35,16 @@ func (r *Relay) light(reaction site.ID, because cause, across map[site.ID]site.D
 	}
 }
 
-// ended lets outputs at other controllers go once nothing of what a reaction waits for lasts any more. A controller that
-// starts anew tells again of what it measures.
-func (r *Relay) ended(b *Book, controller site.ID, f *pass.Fact) []Deed {
+// Ended lets outputs at other controllers go once nothing of what a reaction waits for lasts any more, by an event at a
+// controller. One that starts anew tells again of what it measures.
+func (r *Relay) Ended(b *Book, controller site.ID, f *pass.Fact) []Deed {
 	at := causeOf(controller, f)
-	return r.letGo(b, func(x *site.Reaction, c cause) bool {
+	return append(r.settle(b), r.letGo(b, func(x *site.Reaction, c cause) bool {
 		if f.Kind == pass.Started {
 			return c.Controller == controller && c.Since <= f.At && !reactions.GoesOn(reactions.KindOf(x))
 		}
 		return x.When.Ends() == f.Kind.String() && at.ends(c)
-	})
+	})...)
 }
 
 // settle lets go what no reaction wants any more since the configuration was changed.
@@ -69,8 +69,8 @@ func (r *Relay) settle(b *Book) []Deed {
 	})...)
 }
 
-// turnedByNobody lets go the outputs at other controllers that reactions turned on or off until told otherwise, and that
-// no reaction names any more.
+// turnedByNobody lets go the outputs at other controllers that reactions turned on or off until told otherwise, and
+// that no reaction names any more.
 func (r *Relay) turnedByNobody(b *Book) (out []Deed) {
 	if r.book == nil {
 		return nil
@@ -162,8 +162,8 @@ func (r *Relay) Told(o *Ordering) {
 // Lasts reports whether something is on at another controller until it ends, or is still to be let go.
 func (r *Relay) Lasts() bool { return len(r.lit) > 0 }
 
-// Idle reports whether nothing can follow from anything under a configuration: it has no reactions, and earlier ones have
-// left nothing on.
+// Idle reports whether nothing can follow from anything under a configuration: it has no reactions, and earlier ones
+// have left nothing on.
 func (r *Relay) Idle(b *Book) bool {
 	return len(b.Config.Reactions) == 0 && !r.Lasts() && (r.book == nil || r.book == b)
 }

@@ -35,7 +35,7 @@ func TestLastingReactions(t *testing.T) {
 	b := play(t, leak(site.WhenInputActive)).book
 	var r Relay
 	wet, dry := pass.Fact{Kind: pass.InputActive, Input: 31, At: 5}, pass.Fact{Kind: pass.InputRest, Input: 31, At: 9}
-	assert.Equal(t, []bool{true}, orders(t, r.Hear(b, 12, &wet, false, 5)))
+	assert.Equal(t, []bool{true}, orders(t, r.Hear(b, 12, &wet, 5, 5)))
 	kept, err := r.Save()
 	require.NoError(t, err)
 
@@ -46,8 +46,8 @@ func TestLastingReactions(t *testing.T) {
 	assert.Empty(t, again.Back(b, 12))
 	before := dry
 	before.At = 4
-	assert.Empty(t, again.Hear(b, 12, &before, true, 9), "what ended before it began")
-	list := again.Hear(b, 12, &dry, true, 9)
+	assert.Empty(t, again.Ended(b, 12, &before), "what ended before it began")
+	list := again.Ended(b, 12, &dry)
 	assert.Equal(t, []bool{false}, orders(t, list))
 	assert.Equal(t, []bool{false}, orders(t, again.Back(b, 11)), "nobody was told yet")
 	again.Told(&list[0].Orders[0])
@@ -58,14 +58,16 @@ func TestLastingReactions(t *testing.T) {
 
 // What a controller measures it tells again when it starts anew; what it remembers goes on.
 func TestLastingOverARestart(t *testing.T) {
-	for when, want := range map[site.Happening][]bool{site.WhenHeldOpen: {false}, site.WhenFire: nil, site.WhenHoldBegan: nil} {
+	for when, want := range map[site.Happening][]bool{
+		site.WhenHeldOpen: {false}, site.WhenFire: nil, site.WhenHoldBegan: nil,
+	} {
 		b := play(t, leak(when)).book
 		var r Relay
 		var kind pass.Kind
 		require.NoError(t, kind.UnmarshalText([]byte(when)))
-		assert.Equal(t, []bool{true}, orders(t, r.Hear(b, 12, &pass.Fact{Kind: kind, Door: 22, At: 5}, false, 5)), when)
-		assert.Empty(t, r.Hear(b, 11, &pass.Fact{Kind: pass.Started, At: 6}, false, 6), "%s: another controller", when)
-		assert.Equal(t, want, orders(t, r.Hear(b, 12, &pass.Fact{Kind: pass.Started, At: 7}, false, 7)), when)
+		assert.Equal(t, []bool{true}, orders(t, r.Hear(b, 12, &pass.Fact{Kind: kind, Door: 22, At: 5}, 5, 5)), when)
+		assert.Empty(t, r.Hear(b, 11, &pass.Fact{Kind: pass.Started, At: 6}, 6, 6), "%s: another controller", when)
+		assert.Equal(t, want, orders(t, r.Hear(b, 12, &pass.Fact{Kind: pass.Started, At: 7}, 7, 7)), when)
 	}
 }
 
@@ -80,11 +82,11 @@ func TestLastingOfWhatIsNoMore(t *testing.T) {
 	} {
 		p := play(t, leak(site.WhenInputActive))
 		var r Relay
-		r.Hear(p.book, 12, &pass.Fact{Kind: pass.InputActive, Input: 31}, false, 1)
+		r.Hear(p.book, 12, &pass.Fact{Kind: pass.InputActive, Input: 31}, 1, 1)
 		c := *p.book.Config
 		c.Reactions = append([]site.Reaction{}, c.Reactions...)
 		take(&c)
-		got := orders(t, r.Hear(NewBook(&c, nil), 12, &pass.Fact{Kind: pass.Due}, false, 2))
+		got := orders(t, r.Hear(NewBook(&c, nil), 12, &pass.Fact{Kind: pass.Due}, 2, 2))
 		assert.Equal(t, name != "nothing that matters", len(got) == 1 && !got[0], name)
 	}
 }
@@ -94,30 +96,29 @@ func TestTurnedByNobody(t *testing.T) {
 	on := site.Reaction{When: site.WhenInputActive, Do: site.DoOn, OutputIDs: []site.ID{41}}
 	p := play(t, on, site.Reaction{When: site.WhenInputRest, Do: site.DoOff, OutputIDs: []site.ID{41}})
 	var r Relay
-	r.Hear(p.book, 12, &pass.Fact{Kind: pass.InputActive, Input: 31}, false, 1)
+	r.Hear(p.book, 12, &pass.Fact{Kind: pass.InputActive, Input: 31}, 1, 1)
 	c := *p.book.Config
 	c.Reactions = c.Reactions[1:]
-	assert.Empty(t, r.Hear(NewBook(&c, nil), 12, &pass.Fact{Kind: pass.Due}, false, 2), "another one names it")
+	assert.Empty(t, r.Hear(NewBook(&c, nil), 12, &pass.Fact{Kind: pass.Due}, 2, 2), "another one names it")
 	none := c
 	none.Reactions = nil
-	list := r.Hear(NewBook(&none, nil), 12, &pass.Fact{Kind: pass.Due}, false, 3)
+	list := r.Hear(NewBook(&none, nil), 12, &pass.Fact{Kind: pass.Due}, 3, 3)
 	require.Len(t, list, 1)
 	assert.Equal(t, panel.LetGo, list[0].Orders[0].Input.Kind)
 	assert.Equal(t, site.ID(11), list[0].Orders[0].Controller)
-	assert.Empty(t, r.Hear(r.book, 12, &pass.Fact{Kind: pass.Due}, false, 4))
+	assert.Empty(t, r.Hear(r.book, 12, &pass.Fact{Kind: pass.Due}, 4, 4))
 	assert.True(t, r.Idle(r.book))
 	assert.False(t, r.Idle(p.book))
 }
 
-// In simulated time too: a siren sounds on at a controller that is cut off, and is let go when it is back.
+// In simulated time too: what a controller that is cut off keeps on is let go when it is back.
 func TestLetGoOnReturn(t *testing.T) {
 	p := play(t, leak(site.WhenInputActive))
-	siren := func() bool { return p.units[p.place[11]].panel.On(p.book.Config.Outputs[0].At) }
 	p.step(time.Second, 12, water(true))
-	assert.True(t, siren())
+	assert.True(t, p.reacts.Lasts())
 	p.step(time.Second, 11, panel.Input{Kind: panel.Network})
 	p.step(time.Second, 12, water(false))
-	assert.True(t, siren(), "it knows nothing of that")
+	assert.True(t, p.reacts.Lasts(), "it knows nothing of that")
 	p.step(time.Hour, 11, panel.Input{Kind: panel.Network, On: true})
-	assert.False(t, siren())
+	assert.False(t, p.reacts.Lasts())
 }

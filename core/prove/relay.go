@@ -22,8 +22,8 @@ type Relay struct {
 	lit    map[site.ID]*lit
 }
 
-// Lateness is how old an event may be that still has something follow elsewhere. What it ends ends however late.
-const Lateness = 5 * time.Minute
+// Late reports whether an event is too old for anything to follow from it elsewhere. What it ends ends however late.
+func Late(at, now hours.Instant) bool { return now > at.Add(5*time.Minute) }
 
 // lit is what a reaction keeps on at other controllers until something has ended.
 type lit struct {
@@ -31,27 +31,15 @@ type lit struct {
 	At     map[site.ID][]site.ID `json:"at"`               // the outputs, by controller
 }
 
-// cause is what began, as it is named when it ends.
+// cause is what began at a controller, as it is named when it ends.
 type cause struct {
-	Controller site.ID       `json:"controller"`
-	Door       site.ID       `json:"door,omitempty"`
-	Input      site.ID       `json:"input,omitempty"`
-	Area       site.ID       `json:"area,omitempty"`
-	Point      string        `json:"point,omitempty"`
-	Since      hours.Instant `json:"since"` // by the clock of its controller
+	Controller site.ID `json:"controller"`
+	reactions.Cause
+	Since hours.Instant `json:"since"` // by the clock of its controller
 }
 
 func causeOf(controller site.ID, f *pass.Fact) cause {
-	c := cause{Controller: controller, Since: f.At}
-	switch {
-	case f.Kind.OfAlarmArea():
-		c.Area = f.Rule
-	case f.Door != 0:
-		c.Door, c.Input = f.Door, f.Input
-	default:
-		c.Input, c.Point = f.Input, f.Point
-	}
-	return c
+	return cause{controller, reactions.CauseOf(0, f), f.At}
 }
 
 // ends reports whether what began with another has ended with this.
@@ -77,12 +65,11 @@ type Ordering struct {
 	Input      panel.Input
 }
 
-// Hear tells what follows from an event at a controller, at an instant by the clock of whoever carries it out. Late says
-// that it is too long ago for anything to begin.
-func (r *Relay) Hear(b *Book, controller site.ID, f *pass.Fact, late bool, now hours.Instant) []Deed {
-	out := r.settle(b)
-	out = append(out, r.ended(b, controller, f)...)
-	if late {
+// Hear tells what follows from an event at a controller. At is when it happened, and now what it is, by the clock of
+// whoever carries it out.
+func (r *Relay) Hear(b *Book, controller site.ID, f *pass.Fact, at, now hours.Instant) []Deed {
+	out := r.Ended(b, controller, f)
+	if Late(at, now) {
 		return out
 	}
 	for _, x := range b.ReactionsAt(controller, f) {

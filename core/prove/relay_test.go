@@ -139,20 +139,22 @@ func TestRelayCounts(t *testing.T) {
 	}
 	begins, other, ends := pass.Fact{Kind: pass.InputActive, Input: 31}, pass.Fact{Kind: pass.InputActive, Input: 32},
 		pass.Fact{Kind: pass.InputRest, Input: 31}
-	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &begins, false, 1)))
-	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &other, false, 1)))
-	assert.Empty(t, r.Hear(b, 12, &ends, false, 2))
+	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &begins, 1, 1)))
+	assert.Equal(t, []panel.InputKind{panel.Drive}, kinds(r.Hear(b, 12, &other, 1, 1)))
+	assert.Empty(t, r.Hear(b, 12, &ends, 2, 2))
 	ends.Input = 32
-	assert.Equal(t, []panel.InputKind{panel.LetGo}, kinds(r.Hear(b, 12, &ends, true, 3)), "however late")
-	assert.Empty(t, r.Hear(b, 12, &ends, false, 4), "once")
+	assert.Equal(t, []panel.InputKind{panel.LetGo}, kinds(r.Hear(b, 12, &ends, 3, hours.Never)), "however late")
+	assert.Empty(t, r.Hear(b, 12, &ends, 4, 4), "once")
 
 	refused := pass.Fact{Kind: pass.WasRefused, Door: 22}
 	for range site.MostInARow {
-		assert.Len(t, kinds(r.Hear(b, 12, &refused, false, 5)), 1)
+		assert.Len(t, kinds(r.Hear(b, 12, &refused, 5, 5)), 1)
 	}
-	list := r.Hear(b, 12, &refused, false, 6)
+	list := r.Hear(b, 12, &refused, 6, 6)
 	require.Len(t, list, 1)
 	assert.True(t, list[0].Rests && list[0].Orders == nil)
-	assert.Empty(t, r.Hear(b, 12, &refused, false, 7), "it says so once")
-	assert.Len(t, kinds(r.Hear(b, 12, &refused, false, hours.Instant(5).Add(time.Minute))), 1)
+	assert.Empty(t, r.Hear(b, 12, &refused, 7, 7), "it says so once")
+	later := hours.Instant(5).Add(time.Minute)
+	assert.Len(t, kinds(r.Hear(b, 12, &refused, later, later)), 1)
+	assert.Empty(t, r.Hear(b, 12, &refused, later, later.Add(6*time.Minute)), "too late for anything to follow")
 }

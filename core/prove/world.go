@@ -221,9 +221,8 @@ func (w *World) heard(controller site.ID, e *pass.Fact) []Deed {
 		return nil
 	}
 	f := *e
-	late := w.now > f.At.Add(Lateness)
-	out := w.reacts.Hear(w.book, controller, &f, late, w.now)
-	if f.Kind == pass.PlaceIs && !late {
+	out := w.reacts.Hear(w.book, controller, &f, f.At, w.now)
+	if f.Kind == pass.PlaceIs && !Late(f.At, w.now) {
 		out = append(out, w.reacts.Moved(w.book, controller, w.people.Inside, w.now)...)
 	}
 	return out

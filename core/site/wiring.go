@@ -20,8 +20,8 @@ type Rewiring struct {
 }
 
 // Rewirings finds how a car may be wired where another floor was lit than the one whose relay was tried: all shifted,
-// counted from the wrong end, two exchanged, or, once it was seen whole, in any order. What floors were seen to be right stays so. Nothing is returned while
-// all that was seen agrees with what is said, or where no such way does.
+// counted from the wrong end, two exchanged, or, once it was seen whole, in any order. What floors were seen to be right
+// stays so. Nothing is returned while all that was seen agrees with what is said, or where no such way does.
 func (c *Car) Rewirings(seen []Lit) []Rewiring {
 	n := len(c.Stops)
 	now := make([]int, n)
@@ -73,8 +73,8 @@ func (c *Car) Rewirings(seen []Lit) []Rewiring {
 	return out
 }
 
-// asSeen is the wiring that was seen whole, in whatever order it is: each floor by one relay. The last one may be left to
-// what remains.
+// asSeen is the wiring that was seen whole, in whatever order it is: each floor by one relay. The last one may be left
+// to what remains.
 func (c *Car) asSeen(seen []Lit) (relays []int, ok bool) {
 	relays = make([]int, len(c.Stops))
 	left := map[int]bool{}
@@ -225,7 +225,8 @@ func (c *Config) MakeElevator(in *NewElevator) (m Making, fs Faults) {
 		if model, known := ModelNamed(x.Model); known {
 			room := max(model.Expanders-len(x.Expanders), 0)
 			fs.add(added > room, "controllerId",
-				"%d more expanders are needed, and the bus of %s has room for %d; choose another, or fewer floors", added, x.Name, room)
+				"%d more expanders are needed, and the bus of %s has room for %d; choose another, or fewer floors",
+				added, x.Name, room)
 		}
 	}
 	m.Door = c.elevatorDoor(in, x, &fs)

@@ -60,8 +60,9 @@ func spoil(doc any, f func()) {
 var of = map[string]string{
 	"settings": "settings", "site": "sites", "floor": "sites", "controller": "controllers", "schedule": "schedules",
 	"plan": "plans", "holiday type": "holidayTypes", "holiday": "holidays", "supply": "supplies", "door": "doors",
-	"input": "inputs", "output": "outputs", "facility": "facilities", "door set": "doorSets", "dated change": "datedChanges",
-	"level": "levels", "department": "departments", "person": "people", "free": "freeCards", "interlock": "interlocks",
+	"input": "inputs", "output": "outputs", "facility": "facilities", "door set": "doorSets",
+	"dated change": "datedChanges",
+	"level":        "levels", "department": "departments", "person": "people", "free": "freeCards", "interlock": "interlocks",
 	"area": "areas", "group": "groups", "several proofs": "severalProofs", "screening": "screenings",
 	"emergency": "emergencies", "alarm area": "alarmAreas", "reaction": "reactions",
 }
@@ -79,7 +80,7 @@ func listOf(line string) (list string) {
 	return list
 }
 
-// shaped matches what is said of values that have another shape than the schema wants: doors[3] (Quay entrance), port: …
+// shaped matches what is said of values that have another shape than the schema wants, as doors[3] (Gate), port: …
 var shaped = regexp.MustCompile(`^([a-zA-Z]+)[\[.:]`)
 
 // described reports whether the schema of a list knows a path, as opens[2].schedule.

@@ -14,7 +14,7 @@ import (
 // output is what reactions want of one output.
 type output struct {
 	memory
-	causes map[cause]bool // what has begun and not ended
+	causes map[Cause]bool // what has begun and not ended
 }
 
 type memory struct {
@@ -28,16 +28,17 @@ type memory struct {
 // kept is what survives a restart of one output.
 type kept struct {
 	memory
-	Causes []cause `json:"causes,omitempty"` // of those that go on
+	Causes []Cause `json:"causes,omitempty"` // of those that go on
 }
 
-// cause is what has begun: an event for which a rule waited, at its place.
-type cause struct {
-	Rule  site.ID `json:"rule"`
+// Cause is what has begun: an event for which a rule waited, at its place.
+type Cause struct {
+	Rule  site.ID `json:"rule,omitempty"`
 	Door  site.ID `json:"door,omitempty"`
 	Input site.ID `json:"input,omitempty"`
 	Area  site.ID `json:"area,omitempty"`
 	Point string  `json:"point,omitempty"`
+	Afar  bool    `json:"afar,omitempty"` // it began at another controller: the server knows where, and when it ends
 }
 
 // GoesOn reports whether what begins with an event of a kind goes on over a restart without being told again. What a
@@ -46,22 +47,22 @@ func GoesOn(k pass.Kind) bool {
 	return k == pass.HoldBegan || k == pass.LockdownBegan || k == pass.FireBegan || k == pass.Armed || k == pass.Intrusion
 }
 
-// causeOf is what began with an event, as it will be named when it ends. What began at a door, or of an alarm area,
-// ends as that, whichever terminal it began at.
-func causeOf(r *Rule, f *pass.Fact) cause {
+// CauseOf is what began with an event for which a rule waited, as it will be named when it ends. What began at a door, or
+// of an alarm area, ends as that, whichever terminal it began at.
+func CauseOf(rule site.ID, f *pass.Fact) Cause {
 	switch {
 	case f.Kind.OfAlarmArea():
-		return cause{Rule: r.ID, Area: f.Rule}
+		return Cause{Rule: rule, Area: f.Rule}
 	case f.Door != 0:
-		return cause{Rule: r.ID, Door: f.Door, Input: f.Input}
+		return Cause{Rule: rule, Door: f.Door, Input: f.Input}
 	}
-	return cause{Rule: r.ID, Input: f.Input, Point: f.Point}
+	return Cause{Rule: rule, Input: f.Input, Point: f.Point}
 }
 
 // outputAt is what is wanted of one output.
 func (e *Engine) outputAt(at point.Address) *output {
 	if e.out[at] == nil {
-		e.out[at] = &output{causes: map[cause]bool{}}
+		e.out[at] = &output{causes: map[Cause]bool{}}
 		k, _ := slices.BinarySearchFunc(e.order, at, point.Address.Compare)
 		e.order = slices.Insert(e.order, k, at)
 	}
@@ -76,9 +77,9 @@ func (e *Engine) asked(f *pass.Fact) {
 	}
 	switch o := e.outputAt(at); {
 	case f.Kind == pass.OutputLet && f.Rule != 0:
-		delete(o.causes, cause{Rule: f.Rule})
+		delete(o.causes, Cause{Rule: f.Rule, Afar: true})
 	case f.Kind == pass.OutputAsked && f.Rule != 0:
-		o.causes[cause{Rule: f.Rule}] = true
+		o.causes[Cause{Rule: f.Rule, Afar: true}] = true
 	case f.Kind == pass.OutputLet:
 		o.memory = memory{}
 	default:
@@ -89,7 +90,7 @@ func (e *Engine) asked(f *pass.Fact) {
 // follow does with an output what a rule says.
 func (o *output) follow(r *Rule, f *pass.Fact) {
 	if r.Do == site.DoOn && r.Until {
-		o.causes[causeOf(r, f)] = true
+		o.causes[CauseOf(r.ID, f)] = true
 		return
 	}
 	until := hours.Instant(0)
@@ -127,20 +128,20 @@ func (o *output) wants() (on, says bool) {
 }
 
 // goOn lets what has begun go on, where there is still a rule for it and the place where it began.
-func (e *Engine) goOn(o *output, at point.Address, causes iter.Seq[cause]) {
+func (e *Engine) goOn(o *output, at point.Address, causes iter.Seq[Cause]) {
 	for c := range causes {
 		gone := false
 		for _, id := range [...]site.ID{c.Door, c.Input, c.Area} {
 			gone = gone || id != 0 && !e.there(id)
 		}
-		if c.afar() || !gone && e.ruleOf(c, at) != nil {
+		if c.Afar || !gone && e.ruleOf(c, at) != nil {
 			o.causes[c] = true
 		}
 	}
 }
 
 // ruleOf finds the rule that keeps an output on because of something, or nil.
-func (e *Engine) ruleOf(c cause, at point.Address) *Rule {
+func (e *Engine) ruleOf(c Cause, at point.Address) *Rule {
 	for _, r := range e.rules {
 		if r.ID == c.Rule && r.Until && slices.Contains(r.Outputs, at) {
 			return r
@@ -149,10 +150,7 @@ func (e *Engine) ruleOf(c cause, at point.Address) *Rule {
 	return nil
 }
 
-// afar reports whether it began at another controller: the server knows where, and when it ends.
-func (c cause) afar() bool { return c == cause{Rule: c.Rule} }
-
-func (c cause) compare(o cause) int {
+func (c Cause) compare(o Cause) int {
 	return cmp.Or(cmp.Compare(c.Rule, o.Rule), cmp.Compare(c.Door, o.Door), cmp.Compare(c.Input, o.Input),
 		cmp.Compare(c.Area, o.Area), cmp.Compare(c.Point, o.Point))
 }

@@ -102,8 +102,8 @@ type Engine struct {
 	there  func(id site.ID) bool
 }
 
-// New returns the engine of some rules. There reports whether the controller has a door, an input or an alarm area: what
-// began at one that is no more has ended.
+// New returns the engine of some rules. There reports whether the controller has a door, an input or an alarm area:
+// what began at one that is no more has ended.
 func New(rules []*Rule, there func(id site.ID) bool) *Engine {
 	e := &Engine{
 		rules: rules, there: there, by: map[pass.Kind][]*Rule{}, ends: map[pass.Kind][]*Rule{}, limits: map[site.ID]*Limit{},
@@ -160,7 +160,7 @@ func (e *Engine) Follow(f *pass.Fact, do *pass.Effects) {
 	}
 	for _, r := range e.ends[f.Kind] {
 		for _, at := range r.Outputs {
-			delete(e.out[at].causes, causeOf(r, f))
+			delete(e.out[at].causes, CauseOf(r.ID, f))
 		}
 	}
 	for _, r := range e.by[f.Kind] {
@@ -299,12 +299,12 @@ func (e *Engine) Save() ([]byte, error) {
 	for at, o := range e.out {
 		k := kept{memory: o.memory}
 		for c := range o.causes {
-			if r := e.ruleOf(c, at); c.afar() || r != nil && GoesOn(r.When) {
+			if r := e.ruleOf(c, at); c.Afar || r != nil && GoesOn(r.When) {
 				k.Causes = append(k.Causes, c)
 			}
 		}
 		if k.memory != (memory{}) || k.Causes != nil {
-			slices.SortFunc(k.Causes, cause.compare)
+			slices.SortFunc(k.Causes, Cause.compare)
 			all[at] = k
 		}
 	}
