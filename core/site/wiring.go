@@ -87,13 +87,13 @@ func (c *Car) asSeen(seen []Lit) (relays []int, ok bool) {
 			delete(left, l.Relay)
 		}
 	}
-	for relay := range left {
-		if len(left) == 1 {
-			relays[slices.Index(relays, 0)] = relay
-			return relays, true
-		}
+	if len(left) > 1 {
+		return nil, false
 	}
-	return relays, len(left) == 0
+	for relay := range left {
+		relays[slices.Index(relays, 0)] = relay
+	}
+	return relays, true
 }
 
 // TestWords says what is known of the relays by what was seen.

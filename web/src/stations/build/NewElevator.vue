@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Schemas, whatIsWrong } from '../../api/client'
+import { fields as said } from '../../api/fields'
 import { useSheet } from '../../core/sheet'
 import { useSite } from '../../core/site'
 import { button } from '../../domain/elevator/useShaft'
@@ -69,7 +70,7 @@ function serve(n: number) {
   draft.value!.rows = rows.value.slice(0, Math.max(last + 1, n)).map((r, i) => ({ ...r, on: i < n }))
   while (rows.value.length < Math.min(n, most)) more(false)
 }
-const most = 128
+const most = said['Stop.relay']?.max ?? 0
 const asked = ({ rows, ...rest }: Answers): Schemas['MakeElevator'] => ({
   ...rest,
   floors: rows.filter((r) => r.on).map((r) => (r.floorId ? { floorId: r.floorId } : { name: r.name, level: r.level })),
