@@ -1,9 +1,10 @@
 // Package compare says what an edit does before it is saved, and what a send does before it is sent: what doors ask at
-// other times, who comes in at more hours or at fewer, where and when first. Two configurations stand beside each other;
-// the trap is that what somebody holds by one level they may have by another too, so that only all of it together counts.
+// other times, who comes in at more hours or at fewer, where and when first. Two configurations stand beside each
+// other; the trap is that what somebody holds by one level they may have by another too, so that only all of it
+// together counts.
 //
-// Reading order: edit.go, hours.go, contrast.go (two timelines), people.go (who, with entries.go, paths.go, means.go and
-// guards.go), turns.go (the words); images.go does the same with what controllers hold.
+// Reading order: edit.go, hours.go, contrast.go (two timelines), people.go (who, with entries.go, paths.go, means.go
+// and guards.go), turns.go (the words); images.go does the same with what controllers hold.
 package compare
 
 import (

@@ -1,6 +1,6 @@
 // Package image builds what one controller needs to decide alone, as canonical bytes with a hash, and says in words how
-// two images differ. An image names nothing and holds nothing that its controller does not need; people who hold the same
-// are told apart by their numbers alone.
+// two images differ. An image names nothing and holds nothing that its controller does not need; people who hold the
+// same are told apart by their numbers alone.
 //
 // Reading order: image.go, rules.go, check.go, compile.go (an image laid out to be asked), place.go; diff.go and
 // rulewords.go have the words, sections.go the bytes.

@@ -201,8 +201,8 @@ func TestOutputsByReactions(t *testing.T) {
 	assert.Equal(t, "o6 true ", outs(l.step(0, l.card(1, 104))))
 }
 
-// Reactions across controllers ask for an output each by its name: it is on until the last of them lets it go, also over
-// a restart and a new image.
+// Reactions across controllers ask for an output each by its name: it is on until the last of them lets it go, also
+// over a restart and a new image.
 func TestOutputsAskedFromAfar(t *testing.T) {
 	l := reacting(t)
 	ask := func(kind InputKind, rule site.ID) bool {

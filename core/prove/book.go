@@ -1,6 +1,6 @@
 // Package prove answers questions about a configuration: may this person pass this door at that moment and why, what a
-// door does now and next, who can come in. Book is a configuration with all names; every answer is asked of the same gates
-// that controllers have, and put into words.
+// door does now and next, who can come in. Book is a configuration with all names; every answer is asked of the same
+// gates that controllers have, and put into words.
 //
 // Reading order: book.go, ask.go, now.go, words.go; matrix.go and reach.go ask for many at once, world.go plays several
 // controllers together, relay.go what goes between them.

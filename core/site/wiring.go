@@ -20,8 +20,8 @@ type Rewiring struct {
 }
 
 // Rewirings finds how a car may be wired where another floor was lit than the one whose relay was tried: all shifted,
-// counted from the wrong end, two exchanged, or, once it was seen whole, in any order. What floors were seen to be right
-// stays so. Nothing is returned while all that was seen agrees with what is said, or where no such way does.
+// counted from the wrong end, two exchanged, or, once it was seen whole, in any order. What floors were seen to be
+// right stays so. Nothing is returned while all that was seen agrees with what is said, or where no such way does.
 func (c *Car) Rewirings(seen []Lit) []Rewiring {
 	n := len(c.Stops)
 	now := make([]int, n)

@@ -190,7 +190,8 @@ func (p *Page) Choose(label, option string) {
 	p.must(e.Select([]string{option}, true, rod.SelectorTypeText), "choose "+option+" at "+label)
 }
 
-// offered is JavaScript that finds the option of the list of a field, once that holds what was looked for and nothing else.
+// offered is JavaScript that finds the option of the list of a field, once that holds what was looked for and nothing
+// else.
 const offered = `(l, n) => {
 	const field = [...document.querySelectorAll('input')].find(e => (e.getAttribute('aria-label') || '').startsWith(l))
 	const list = document.getElementById(field?.getAttribute('aria-controls') || '')

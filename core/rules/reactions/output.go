@@ -47,8 +47,8 @@ func GoesOn(k pass.Kind) bool {
 	return k == pass.HoldBegan || k == pass.LockdownBegan || k == pass.FireBegan || k == pass.Armed || k == pass.Intrusion
 }
 
-// CauseOf is what began with an event for which a rule waited, as it will be named when it ends. What began at a door, or
-// of an alarm area, ends as that, whichever terminal it began at.
+// CauseOf is what began with an event for which a rule waited, as it will be named when it ends. What began at a door,
+// or of an alarm area, ends as that, whichever terminal it began at.
 func CauseOf(rule site.ID, f *pass.Fact) Cause {
 	switch {
 	case f.Kind.OfAlarmArea():
